@@ -1,0 +1,1 @@
+"""Attentive Owl: warm-ups for beginner strings, set, practised, recorded, checked and marked."""

@@ -1,0 +1,1 @@
+"""The job's rules and computation. Pure: no web, no database, no files; numpy, scipy and the standard library only."""

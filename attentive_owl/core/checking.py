@@ -1,0 +1,21 @@
+"""The whole check of one sound against one score: the same for the command line and the worker."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.judging import Expectations, judge
+from attentive_owl.core.listening import listen
+
+
+def check(samples: NDArray[np.floating], sample_rate: int, score: Score, expectations: Expectations) -> dict[str, Any]:
+    """Hear and judge. The report is a plain dictionary (see `judging.report`); a refused take gives one too.
+
+    The ear expects the assignment's tempo, and finds the pupil's own from there.
+    """
+    heard = listen(samples, sample_rate, score.at_tempo(expectations.target_bpm))
+    return judge(heard, score, expectations)

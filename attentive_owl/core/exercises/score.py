@@ -1,0 +1,134 @@
+"""The one description of an exercise for one instrument, however it was made."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from attentive_owl.core.instruments import FingerPlacement, Instrument, instrument
+from attentive_owl.core.theory import KeySignature, Meter, Pitch
+
+
+@dataclass(frozen=True)
+class ScoreNote:
+    """A written note; a tied chain is one note. Beats are quarter notes from the first full measure's start."""
+
+    index: int
+    pitch: Pitch
+    """Sounding pitch."""
+    start_beats: Fraction
+    duration_beats: Fraction
+    measure: int
+    """Counted from 1; a pickup stands in measure 0."""
+    beat: Fraction
+    """Quarter notes from the start of its measure, counted from 1."""
+    placement: FingerPlacement | None = None
+    bow: str | None = None
+    """'down' or 'up'."""
+    slur: int | None = None
+    """Notes with the same number are taken in one bow."""
+    staccato: bool = False
+    pizzicato: bool = False
+    cue: str | None = None
+
+    @property
+    def midi(self) -> int:
+        return self.pitch.midi
+
+    @property
+    def end_beats(self) -> Fraction:
+        return self.start_beats + self.duration_beats
+
+    def slurred_from(self, previous: ScoreNote | None) -> bool:
+        """Whether the bow goes on from the previous note."""
+        return self.slur is not None and previous is not None and previous.slur == self.slur
+
+
+@dataclass(frozen=True)
+class ScoreRest:
+    index: int
+    start_beats: Fraction
+    duration_beats: Fraction
+    measure: int
+    beat: Fraction
+
+
+@dataclass(frozen=True)
+class Score:
+    title: str
+    instrument_key: str
+    key: KeySignature
+    meter: Meter
+    tempo_bpm: float
+    """Quarter notes in a minute."""
+    notes: tuple[ScoreNote, ...]
+    rests: tuple[ScoreRest, ...] = ()
+    pickup_beats: Fraction = Fraction(0)
+
+    @property
+    def instrument(self) -> Instrument:
+        return instrument(self.instrument_key)
+
+    @property
+    def end_beats(self) -> Fraction:
+        return max(
+            (event.start_beats + event.duration_beats for event in (*self.notes, *self.rests)), default=Fraction(0)
+        )
+
+    @property
+    def start_beats(self) -> Fraction:
+        return min((event.start_beats for event in (*self.notes, *self.rests)), default=Fraction(0))
+
+    @property
+    def tonic(self) -> Pitch:
+        """The tonic as a pitch class spelt in octave 4."""
+        return Pitch.parse(f"{self.key.tonic}4")
+
+    def at_tempo(self, tempo_bpm: float) -> Score:
+        return replace(self, tempo_bpm=tempo_bpm)
+
+    def measure_starts(self) -> tuple[int, ...]:
+        """Index of the first note of every measure that has one."""
+        firsts: dict[int, int] = {}
+        for note in self.notes:
+            firsts.setdefault(note.measure, note.index)
+        return tuple(firsts.values())
+
+
+def place_in_measure(start_beats: Fraction, meter: Meter) -> tuple[int, Fraction]:
+    """Measure number and beat (both as ScoreNote has them) of a position; a pickup has negative positions."""
+    length = meter.measure_beats
+    number = start_beats // length
+    return int(number) + 1, start_beats - number * length + 1
+
+
+def lay_out(
+    line: Sequence[tuple[Pitch | None, Fraction, str | None]],
+    *,
+    title: str,
+    instrument_key: str,
+    key: KeySignature,
+    meter: Meter,
+    tempo_bpm: float,
+    placements: Sequence[FingerPlacement] = (),
+    pickup_beats: Fraction = Fraction(0),
+) -> Score:
+    """Put (pitch or None for a rest, beats, cue word) one after the other, bows alternating from a down-bow.
+
+    An upbeat starts with an up-bow so that the first full measure starts down.
+    """
+    at = -pickup_beats
+    notes: list[ScoreNote] = []
+    rests: list[ScoreRest] = []
+    bows = ("up", "down") if pickup_beats else ("down", "up")
+    for pitch, duration, cue in line:
+        measure, beat = place_in_measure(at, meter)
+        if pitch is None:
+            rests.append(ScoreRest(len(rests), at, duration, measure, beat))
+        else:
+            index = len(notes)
+            placement = placements[index] if placements else None
+            notes.append(ScoreNote(index, pitch, at, duration, measure, beat, placement, bows[index % 2], cue=cue))
+        at += duration
+    return Score(title, instrument_key, key, meter, tempo_bpm, tuple(notes), tuple(rests), pickup_beats)

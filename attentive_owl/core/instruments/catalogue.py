@@ -1,0 +1,143 @@
+"""The four instruments: one entry each. Tunings and hand patterns are common practice (first-position method books)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from attentive_owl.core.theory.pitch import Pitch
+
+
+@dataclass(frozen=True)
+class OpenString:
+    name: str
+    pitch: Pitch
+    """Sounding pitch."""
+
+
+@dataclass(frozen=True)
+class HandFrame:
+    """Where the fingers stand, in semitones above the open string, with the first finger at `base`."""
+
+    position: str
+    base: int
+    normal: dict[int, tuple[int, ...]]
+    """Finger -> semitones that it reaches with the hand at rest."""
+    stretched: dict[int, tuple[int, ...]]
+    """Finger -> semitones that it reaches only by stretching out or back."""
+
+
+@dataclass(frozen=True)
+class Instrument:
+    key: str
+    name: str
+    strings: tuple[OpenString, ...]
+    """Low to high."""
+    clef: str
+    """MusicXML sign and line: 'G2', 'C3', 'F4'."""
+    written_octaves: int
+    """Octaves by which the part is written above its sound."""
+    frames: tuple[HandFrame, ...]
+    sizes: dict[str, float]
+    """Fractional size -> vibrating string length in mm (from memory; to be measured on the pupil's own instrument)."""
+    midi_program: int
+    """General MIDI program, counted from 1."""
+    highest: Pitch
+
+    @property
+    def lowest(self) -> Pitch:
+        return self.strings[0].pitch
+
+    def string(self, name: str) -> OpenString:
+        for string in self.strings:
+            if string.name == name:
+                return string
+        raise ValueError(f"a {self.name} has no {name} string")
+
+
+def _strings(*names: str) -> tuple[OpenString, ...]:
+    return tuple(OpenString(name[0], Pitch.parse(name)) for name in names)
+
+
+def _upper_frames() -> tuple[HandFrame, ...]:
+    """Violin and viola: positions one to three, each finger with its low and high place."""
+    frames = []
+    for position, base in (("1", 2), ("2", 4), ("3", 5)):
+        normal = {1: (base,), 2: (base + 1, base + 2), 3: (base + 3,), 4: (base + 5,)}
+        stretched = {1: (base - 1,), 3: (base + 4,), 4: (base + 4, base + 6)}
+        frames.append(HandFrame(position, base, normal, stretched))
+    return tuple(frames)
+
+
+def _cello_frames() -> tuple[HandFrame, ...]:
+    frames = []
+    for position, base in (("1/2", 1), ("1", 2), ("2", 4), ("3", 5), ("4", 7)):
+        normal = {1: (base,), 2: (base + 1,), 3: (base + 2,), 4: (base + 3,)}
+        stretched = {1: (base - 1,), 2: (base + 2,), 3: (base + 3,), 4: (base + 4,)} if base > 1 else {}
+        frames.append(HandFrame(position, base, normal, stretched))
+    return tuple(frames)
+
+
+def _bass_frames() -> tuple[HandFrame, ...]:
+    return tuple(
+        HandFrame(position, base, {1: (base,), 2: (base + 1,), 4: (base + 2,)}, {})
+        for position, base in (("1/2", 1), ("1", 2), ("2", 3), ("2 1/2", 4), ("3", 5), ("4", 7))
+    )
+
+
+INSTRUMENTS: dict[str, Instrument] = {
+    entry.key: entry
+    for entry in (
+        Instrument(
+            key="violin",
+            name="Violin",
+            strings=_strings("G3", "D4", "A4", "E5"),
+            clef="G2",
+            written_octaves=0,
+            frames=_upper_frames(),
+            sizes={"1/8": 220, "1/4": 240, "1/2": 265, "3/4": 300, "4/4": 328},
+            midi_program=41,
+            highest=Pitch.parse("D6"),
+        ),
+        Instrument(
+            key="viola",
+            name="Viola",
+            strings=_strings("C3", "G3", "D4", "A4"),
+            clef="C3",
+            written_octaves=0,
+            frames=_upper_frames(),
+            sizes={"12 in": 300, "13 in": 320, "14 in": 337, "15 in": 355, "16 in": 375},
+            midi_program=42,
+            highest=Pitch.parse("G5"),
+        ),
+        Instrument(
+            key="cello",
+            name="Cello",
+            strings=_strings("C2", "G2", "D3", "A3"),
+            clef="F4",
+            written_octaves=0,
+            frames=_cello_frames(),
+            sizes={"1/8": 420, "1/4": 490, "1/2": 570, "3/4": 630, "4/4": 690},
+            midi_program=43,
+            highest=Pitch.parse("A4"),
+        ),
+        Instrument(
+            key="bass",
+            name="Double bass",
+            strings=_strings("E1", "A1", "D2", "G2"),
+            clef="F4",
+            written_octaves=1,
+            frames=_bass_frames(),
+            sizes={"1/4": 900, "1/2": 970, "3/4": 1050, "4/4": 1100},
+            midi_program=44,
+            highest=Pitch.parse("E3"),
+        ),
+    )
+}
+
+
+def instrument(key: str) -> Instrument:
+    """Look an instrument up. Raises ValueError with one clear sentence for a name that is not in the catalogue."""
+    try:
+        return INSTRUMENTS[key]
+    except KeyError:
+        raise ValueError(f"{key!r} is none of {', '.join(INSTRUMENTS)}") from None

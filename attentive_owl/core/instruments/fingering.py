@@ -1,0 +1,153 @@
+"""Fingering by search: the cheapest path over strings, fingers and positions (a Viterbi walk over a small graph).
+
+The costs say, in one currency, what a teacher of beginners would rather avoid. They are common practice turned into
+figures; only their order matters, and the tests pin the fingerings that come out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from attentive_owl.core.instruments.catalogue import Instrument
+from attentive_owl.core.theory.pitch import Pitch
+
+_COST_STRETCH = 2.0
+_COST_OUT_OF_FIRST = 1.5
+_COST_SHIFT = 6.0
+_COST_SHIFT_PER_SEMITONE = 0.2
+_COST_CROSSING = 0.6
+_COST_FAR_CROSSING = 3.0
+_COST_FOURTH_AGAINST_POLICY = 3.0
+_COST_OPEN_AGAINST_POLICY = 3.0
+_COST_SAME_FINGER_NEW_PLACE = 1.6
+_COST_FOURTH = 0.2
+
+
+class UnplayableError(ValueError):
+    """The line has a note that this instrument's beginner positions do not reach."""
+
+
+class FourthFinger(StrEnum):
+    """Which of fourth finger and open string is wanted where both sound the same pitch."""
+
+    OPEN = "open"
+    DESCENDING = "descending"
+    BOTH_WAYS = "both"
+
+
+@dataclass(frozen=True)
+class FingerPlacement:
+    string: str
+    finger: int
+    """0 for an open string."""
+    position: str
+    semitones: int
+    """Above the open string."""
+
+
+@dataclass(frozen=True)
+class _Place:
+    placement: FingerPlacement
+    string_index: int
+    base: int
+    cost: float
+
+
+def _places(instrument: Instrument, midi: int, pin: FingerPlacement | None) -> list[_Place]:
+    first = 2
+    found: list[_Place] = []
+    for string_index, string in enumerate(instrument.strings):
+        semitones = midi - string.pitch.midi
+        if semitones == 0:
+            # An open string leaves the hand where it is: it may be taken in any frame at no cost.
+            found += [
+                _Place(FingerPlacement(string.name, 0, frame.position, 0), string_index, frame.base, 0.0)
+                for frame in instrument.frames
+            ]
+        for frame in instrument.frames:
+            away = 0.0 if frame.base == first else _COST_OUT_OF_FIRST
+            for reach, cost in ((frame.normal, 0.0), (frame.stretched, _COST_STRETCH)):
+                for finger, semitones_reached in reach.items():
+                    if semitones > 0 and semitones in semitones_reached:
+                        place = FingerPlacement(string.name, finger, frame.position, semitones)
+                        fourth = _COST_FOURTH if finger == 4 else 0.0
+                        found.append(_Place(place, string_index, frame.base, away + cost + fourth))
+    if pin is not None:
+        found = [p for p in found if (p.placement.string, p.placement.finger) == (pin.string, pin.finger)]
+    return found
+
+
+def _policy_cost(place: _Place, instrument: Instrument, policy: FourthFinger, descending: bool) -> float:
+    index, semitones = place.string_index, place.placement.semitones
+    strings = instrument.strings
+    gap_above = strings[index + 1].pitch.midi - strings[index].pitch.midi if index + 1 < len(strings) else None
+    wants_stopped = policy is FourthFinger.BOTH_WAYS or (policy is FourthFinger.DESCENDING and descending)
+    if semitones == 0 and index > 0 and wants_stopped:
+        return _COST_OPEN_AGAINST_POLICY
+    if gap_above is not None and semitones == gap_above and not wants_stopped:
+        return _COST_FOURTH_AGAINST_POLICY
+    return 0.0
+
+
+def _move_cost(before: _Place, after: _Place) -> float:
+    cost = 0.0
+    if before.base != after.base:
+        cost += _COST_SHIFT + _COST_SHIFT_PER_SEMITONE * abs(after.base - before.base)
+    crossed = abs(after.string_index - before.string_index)
+    if crossed:
+        cost += _COST_CROSSING + _COST_FAR_CROSSING * (crossed - 1)
+    a, b = before.placement, after.placement
+    if a.finger == b.finger and a.finger > 0 and a.semitones != b.semitones:
+        cost += _COST_SAME_FINGER_NEW_PLACE
+    return cost
+
+
+def find_fingering(
+    instrument: Instrument,
+    sounding: Sequence[Pitch],
+    policy: FourthFinger = FourthFinger.OPEN,
+    pins: Mapping[int, FingerPlacement] | None = None,
+) -> tuple[tuple[FingerPlacement, ...], float]:
+    """The cheapest fingering of a line of sounding pitches, and its cost.
+
+    A repeated pitch keeps its place. `pins` fixes string and finger of single notes (by index). Raises UnplayableError,
+    naming the note, where a pitch is out of reach or a pin can not sound it.
+    """
+    if not sounding:
+        return (), 0.0
+    pins = pins or {}
+    columns: list[list[_Place]] = []
+    descending = False
+    for index, pitch in enumerate(sounding):
+        places = _places(instrument, pitch.midi, pins.get(index))
+        if not places:
+            raise UnplayableError(f"note {index + 1} ({pitch.spoken}) is out of reach on the {instrument.name.lower()}")
+        columns.append(places)
+
+    best = [place.cost + _policy_cost(place, instrument, policy, False) for place in columns[0]]
+    back: list[list[int]] = []
+    for index in range(1, len(columns)):
+        interval = sounding[index].midi - sounding[index - 1].midi
+        descending = interval < 0 if interval else descending
+        scores, pointers = [], []
+        for place in columns[index]:
+            options = [
+                score + _move_cost(before, place) for score, before in zip(best, columns[index - 1], strict=True)
+            ]
+            pointer = min(range(len(options)), key=options.__getitem__)
+            own = place.cost + _policy_cost(place, instrument, policy, descending)
+            if interval == 0 and place.placement != columns[index - 1][pointer].placement:
+                own += _COST_SHIFT
+            scores.append(options[pointer] + own)
+            pointers.append(pointer)
+        best, back = scores, [*back, pointers]
+
+    at = min(range(len(best)), key=best.__getitem__)
+    cost = best[at]
+    path = [columns[-1][at].placement]
+    for index in range(len(columns) - 1, 0, -1):
+        at = back[index - 1][at]
+        path.append(columns[index - 1][at].placement)
+    return tuple(reversed(path)), cost

@@ -1,0 +1,100 @@
+"""Every written note against what was heard: cents, milliseconds, duration, and whether it is home."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.judging.expectations import Expectations
+from attentive_owl.core.judging.pulse import Pulse
+from attentive_owl.core.listening.performance import HeardNote, Performance
+from attentive_owl.core.theory import cents_between, pitch_offset_cents
+
+
+@dataclass(frozen=True)
+class Deviation:
+    note: ScoreNote
+    heard: HeardNote
+    cents: float | None
+    timing_ms: float | None
+    duration_ratio: float | None
+    pitch_tolerance_cents: float
+    timing_tolerance_ms: float
+
+    @property
+    def judged(self) -> bool:
+        return self.heard.status in ("played", "wrong_pitch")
+
+    @property
+    def in_tune(self) -> bool:
+        return (
+            self.heard.status == "played" and self.cents is not None and abs(self.cents) <= self.pitch_tolerance_cents
+        )
+
+    @property
+    def on_time(self) -> bool:
+        return self.timing_ms is not None and abs(self.timing_ms) <= self.timing_tolerance_ms
+
+    @property
+    def finger(self) -> int | None:
+        return self.note.placement.finger if self.note.placement else None
+
+    @property
+    def string(self) -> str | None:
+        return self.note.placement.string if self.note.placement else None
+
+
+def offset_cents(note: ScoreNote, score: Score, expectations: Expectations) -> float:
+    """Where the temperament puts the note, in cents above equal temperament."""
+    strings = [string.pitch for string in score.instrument.strings]
+    return pitch_offset_cents(note.pitch, expectations.temperament, score.tonic, strings)
+
+
+def raw_cents(note: ScoreNote, heard: HeardNote, score: Score, expectations: Expectations) -> float | None:
+    """Deviation with A4 = 440."""
+    if heard.heard_midi is None:
+        return None
+    return 100.0 * (heard.heard_midi - note.midi) - offset_cents(note, score, expectations)
+
+
+def reference_cents(performance: Performance, score: Score, expectations: Expectations) -> float:
+    """How far the reference stands above A4 = 440: the assignment's A, or the open strings that were played (the whole
+    take where there were none)."""
+    if expectations.a4_hz is not None:
+        return cents_between(440.0, expectations.a4_hz)
+    opens = [
+        cents
+        for note, heard in zip(score.notes, performance.chosen.notes, strict=True)
+        if note.placement
+        and note.placement.finger == 0
+        and heard.status == "played"
+        and (cents := raw_cents(note, heard, score, expectations)) is not None
+    ]
+    return float(np.median(opens)) if len(opens) >= 2 else performance.tuning_cents
+
+
+def deviations(
+    performance: Performance, score: Score, expectations: Expectations, pulse: Pulse | None
+) -> tuple[Deviation, ...]:
+    reference = reference_cents(performance, score, expectations)
+    out = []
+    for note, heard in zip(score.notes, performance.chosen.notes, strict=True):
+        cents = raw_cents(note, heard, score, expectations)
+        timing = ratio = None
+        if pulse and heard.onset_s is not None and heard.offset_s is not None:
+            timing = 1000.0 * (heard.onset_s - pulse.expected_s[note.index])
+            ratio = (heard.offset_s - heard.onset_s) / (float(note.duration_beats) * pulse.beat_s)
+        out.append(
+            Deviation(
+                note,
+                heard,
+                None if cents is None else cents - reference,
+                timing,
+                ratio,
+                expectations.pitch_tolerance_cents(note, score),
+                expectations.level.timing_ms,
+            )
+        )
+    return tuple(out)

@@ -1,0 +1,58 @@
+"""What counts as home: named levels of tolerance, and what the assignment asks for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.theory import Temperament
+
+_SHORT_S = 0.3
+_WIDEST = 1.8
+
+
+@dataclass(frozen=True)
+class Level:
+    """Tolerances either way (common practice, to be edited by the teacher)."""
+
+    key: str
+    name: str
+    pitch_cents: float
+    ringing_cents: float
+    """For notes that match an open string: they ring when they are right, so they can be right."""
+    timing_ms: float
+    tempo_percent: float
+
+
+LEVELS: dict[str, Level] = {
+    level.key: level
+    for level in (
+        Level("first-steps", "First steps", 35.0, 26.0, 130.0, 15.0),
+        Level("settling", "Settling", 25.0, 18.0, 90.0, 10.0),
+        Level("secure", "Secure", 16.0, 12.0, 60.0, 6.0),
+        Level("concert", "Concert", 10.0, 8.0, 35.0, 4.0),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Expectations:
+    target_bpm: float
+    level: Level = LEVELS["settling"]
+    temperament: Temperament = Temperament.EQUAL
+    a4_hz: float | None = 440.0
+    """None: the reference is the pupil's own open strings."""
+    mode: str = "steady"
+    """steady, pauses (time is not judged) or repeats."""
+    string_length_mm: float | None = None
+
+    def pitch_tolerance_cents(self, note: ScoreNote, score: Score) -> float:
+        """Tighter where the note rings with an open string, wider where it is short."""
+        base = self.level.ringing_cents if rings(note, score) else self.level.pitch_cents
+        seconds = float(note.duration_beats) * 60.0 / self.target_bpm
+        return round(base * min(max(_SHORT_S / seconds, 1.0) ** 0.5, _WIDEST), 1)
+
+
+def rings(note: ScoreNote, score: Score) -> bool:
+    """Whether the note is a unison or octave of one of the instrument's open strings."""
+    return any((note.midi - string.pitch.midi) % 12 == 0 for string in score.instrument.strings)

@@ -1,0 +1,92 @@
+"""Tempo, drift, stops and the deviation of every onset from the pupil's own pulse."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.listening.performance import Go
+
+Array = NDArray[np.float64]
+
+_LEAST_STOP_S = 0.3
+_STOP_SHARE = 0.45
+_HUBER_S = 0.03
+_LEAST_NOTES_FOR_DRIFT = 6
+
+
+@dataclass(frozen=True)
+class Stop:
+    index: int
+    """The note before which the pupil stopped."""
+    seconds: float
+    restart: bool
+
+
+@dataclass(frozen=True)
+class Pulse:
+    played_bpm: float
+    drift_percent: float
+    """Tempo at the end over the tempo at the start, less one, in per cent."""
+    stops: tuple[Stop, ...]
+    expected_s: dict[int, float]
+    """Where the pupil's own steady pulse puts each note that was played."""
+    beat_s: float
+
+
+def find_pulse(score: Score, go: Go) -> Pulse | None:
+    """Fit onset = start + beats * length (+ a bend) + a step at every stop, robustly (Huber's weights, from memory).
+
+    None where fewer than three onsets were heard.
+    """
+    played = [note for note in go.notes if note.onset_s is not None]
+    if len(played) < 3:
+        return None
+    index = np.array([note.index for note in played])
+    onset = np.array([note.onset_s for note in played], dtype=float)
+    beats = np.array([float(score.notes[i].start_beats) for i in index])
+    gaps, spans = np.diff(onset), np.diff(beats)
+    beat_s = float(np.median(gaps / spans))
+    stops = _stops(gaps, spans, beat_s, index, go)
+    steps = np.array([[1.0 if i >= stop.index else 0.0 for stop in stops] for i in index]).reshape(
+        len(index), len(stops)
+    )
+    centred = beats - beats.mean()
+    line = np.column_stack([np.ones(len(beats)), centred, steps])
+    weights = _robust(line, onset)
+    beat_s = float(weights[1])
+    fitted = line @ weights
+    drift = 0.0
+    if len(played) >= _LEAST_NOTES_FOR_DRIFT + len(stops):
+        bent = np.column_stack([line, centred**2])
+        weights = _robust(bent, onset)
+        fitted = bent @ weights
+        first, last = weights[1] + 2 * weights[-1] * centred[0], weights[1] + 2 * weights[-1] * centred[-1]
+        drift = 100.0 * (first / last - 1.0) if last > 0 else 0.0
+    if beat_s <= 0:
+        return None
+    measured = tuple(Stop(s.index, float(weights[2 + place]), s.restart) for place, s in enumerate(stops))
+    return Pulse(60.0 / beat_s, float(drift), measured, dict(zip(index.tolist(), fitted.tolist(), strict=True)), beat_s)
+
+
+def _stops(gaps: Array, spans: Array, beat_s: float, index: NDArray[np.int64], go: Go) -> list[Stop]:
+    back_to = {target for _, target in go.restarts}
+    found = []
+    for gap, span, after in zip(gaps, spans, index[1:], strict=True):
+        excess = gap - span * beat_s
+        if excess > max(_LEAST_STOP_S, _STOP_SHARE * span * beat_s):
+            found.append(Stop(int(after), float(excess), int(after) in back_to))
+    return found
+
+
+def _robust(design: Array, values: Array) -> Array:
+    weight = np.ones(len(values))
+    solution = np.zeros(design.shape[1])
+    for _ in range(12):
+        root = np.sqrt(weight)[:, None]
+        solution = np.linalg.lstsq(design * root, values * root[:, 0], rcond=None)[0]
+        weight = 1.0 / np.maximum(np.abs(values - design @ solution) / _HUBER_S, 1.0)
+    return solution

@@ -1,0 +1,252 @@
+"""The report: one plain dictionary, the format that files, database and screens share."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.judging.advice import advise, refusal_words
+from attentive_owl.core.judging.causes import Cause, find_causes
+from attentive_owl.core.judging.deviations import Deviation, deviations, raw_cents, reference_cents
+from attentive_owl.core.judging.expectations import Expectations
+from attentive_owl.core.judging.pulse import Pulse, find_pulse
+from attentive_owl.core.listening import ENGINE
+from attentive_owl.core.listening.performance import Go, Performance, Refusal
+from attentive_owl.core.theory import cents_between
+
+REPORT_FORMAT = "attentive-owl-report"
+REPORT_VERSION = 1
+
+
+def judge(performance: Performance | Refusal, score: Score, expectations: Expectations) -> dict[str, Any]:
+    """The report of a take. A refusal gives a report that judges nothing."""
+    if isinstance(performance, Refusal):
+        return refuse(performance, expectations)
+    go = performance.chosen
+    pulse = find_pulse(score, go)
+    found = deviations(performance, score, expectations, pulse)
+    own_cents = performance.tuning_cents
+    if expectations.a4_hz is None:
+        instrument_cents = reference_cents(performance, score, expectations)
+    else:
+        instrument_cents = own_cents - cents_between(440.0, expectations.a4_hz)
+    causes = find_causes(performance, score, expectations, found, pulse, instrument_cents)
+    words = advise(score, expectations, found, causes, pulse)
+    return {
+        **_head(expectations),
+        "accepted": True,
+        "refusal": None,
+        "recording": _recording(performance),
+        "tempo": _tempo(score, pulse, expectations),
+        "tuning": {
+            "a4_hz": round(
+                440.0 * 2 ** ((own_cents if expectations.a4_hz is not None else instrument_cents) / 1200.0), 2
+            ),
+            "strings": _strings(found, score, expectations),
+        },
+        "passes": [_pass(own, own is go) for own in performance.goes],
+        "notes": [_note(d) for d in found],
+        "extras": [
+            {
+                "onset_s": round(s.onset_s, 4),
+                "offset_s": round(s.offset_s, 4),
+                "heard_midi": round(s.heard_midi, 3),
+                "before": s.before,
+            }
+            for s in performance.strays
+            if go.start_s - 0.5 <= s.onset_s <= go.end_s + 0.5
+        ],
+        "rests": [{"index": i, "quiet": quiet} for i, quiet in enumerate(performance.rests_quiet)],
+        "judgement": _judgement(found, performance, pulse, expectations),
+        "causes": [_cause(cause) for cause in causes],
+        "advice": [{"kind": a.kind, "text": a.text, "cause": a.cause} for a in words],
+    }
+
+
+def refuse(refusal: Refusal, expectations: Expectations) -> dict[str, Any]:
+    return {
+        **_head(expectations),
+        "accepted": False,
+        "refusal": {"code": refusal.code, "words": refusal_words(refusal.code)},
+        "recording": _recording(refusal),
+        "tempo": {"target_bpm": expectations.target_bpm, "played_bpm": None, "drift_percent": None, "stops": []},
+        "tuning": {"a4_hz": None, "strings": {}},
+        "passes": [],
+        "notes": [],
+        "extras": [],
+        "rests": [],
+        "judgement": {},
+        "causes": [],
+        "advice": [],
+    }
+
+
+def _head(expectations: Expectations) -> dict[str, Any]:
+    return {
+        "format": REPORT_FORMAT,
+        "version": REPORT_VERSION,
+        "engine": ENGINE,
+        "expectations": {
+            "level": expectations.level.key,
+            "pitch_cents": expectations.level.pitch_cents,
+            "timing_ms": expectations.level.timing_ms,
+            "tempo_percent": expectations.level.tempo_percent,
+            "temperament": expectations.temperament.value,
+            "a4_hz": expectations.a4_hz,
+            "mode": expectations.mode,
+        },
+    }
+
+
+def _recording(source: Performance | Refusal) -> dict[str, Any]:
+    return {
+        "duration_s": source.duration_s,
+        "snr_db": source.snr_db,
+        "clipped_share": round(source.clipped_share, 6),
+        "problems": list(source.problems),
+    }
+
+
+def _tempo(score: Score, pulse: Pulse | None, expectations: Expectations) -> dict[str, Any]:
+    if pulse is None:
+        return {"target_bpm": expectations.target_bpm, "played_bpm": None, "drift_percent": None, "stops": []}
+    return {
+        "target_bpm": expectations.target_bpm,
+        "played_bpm": round(pulse.played_bpm, 2),
+        "drift_percent": round(pulse.drift_percent, 2),
+        "stops": [
+            {
+                "index": stop.index,
+                "measure": score.notes[stop.index].measure,
+                "beat": float(score.notes[stop.index].beat),
+                "seconds": round(stop.seconds, 2),
+                "restart": stop.restart,
+            }
+            for stop in pulse.stops
+        ],
+    }
+
+
+def _strings(found: tuple[Deviation, ...], score: Score, expectations: Expectations) -> dict[str, float]:
+    """Cents of the open strings that were played, from where they belong with A4 = 440."""
+    out = {}
+    for string in score.instrument.strings:
+        cents = [
+            c
+            for d in found
+            if d.string == string.name
+            and d.finger == 0
+            and d.heard.status == "played"
+            and (c := raw_cents(d.note, d.heard, score, expectations)) is not None
+        ]
+        if cents:
+            out[string.name] = round(float(np.median(cents)), 1)
+    return out
+
+
+def _pass(go: Go, chosen: bool) -> dict[str, Any]:
+    return {
+        "start_s": round(go.start_s, 3),
+        "end_s": round(go.end_s, 3),
+        "complete": go.complete,
+        "notes_played": len(go.played),
+        "restarts": [{"reached": reached, "back_to": target} for reached, target in go.restarts],
+        "chosen": chosen,
+    }
+
+
+def _rounded(value: float | None, digits: int) -> float | None:
+    return None if value is None else round(value, digits)
+
+
+def _note(d: Deviation) -> dict[str, Any]:
+    return {
+        "index": d.note.index,
+        "measure": d.note.measure,
+        "beat": float(d.note.beat),
+        "midi": d.note.midi,
+        "name": d.note.pitch.name,
+        "string": d.string,
+        "finger": d.finger,
+        "status": d.heard.status,
+        "reason": d.heard.reason,
+        "heard_midi": _rounded(d.heard.heard_midi, 3),
+        "cents": _rounded(d.cents, 1),
+        "onset_s": d.heard.onset_s,
+        "offset_s": d.heard.offset_s,
+        "timing_ms": _rounded(d.timing_ms, 1),
+        "duration_ratio": _rounded(d.duration_ratio, 3),
+        "confidence": d.heard.confidence,
+        "pitch_tolerance_cents": d.pitch_tolerance_cents,
+        "timing_tolerance_ms": d.timing_tolerance_ms,
+    }
+
+
+def _word(share: float | None) -> str:
+    if share is None:
+        return "not judged"
+    return "home" if share >= 0.9 else "nearly home" if share >= 0.7 else "on the way"
+
+
+def _judgement(
+    found: tuple[Deviation, ...], performance: Performance, pulse: Pulse | None, expectations: Expectations
+) -> dict[str, Any]:
+    judged = [d for d in found if d.judged]
+    cents = [d.cents for d in judged if d.heard.status == "played" and d.cents is not None]
+    timed = [d for d in found if d.timing_ms is not None]
+    played = sum(1 for d in found if d.heard.status != "missed")
+    in_tune = sum(1 for d in judged if d.in_tune)
+    on_time = sum(1 for d in timed if d.on_time)
+    no_time = expectations.mode == "pauses" or not timed
+    tempo_off = None if pulse is None else 100.0 * (pulse.played_bpm / expectations.target_bpm - 1.0)
+    tempo_home = (
+        None
+        if tempo_off is None or expectations.mode == "pauses"
+        else abs(tempo_off) <= expectations.level.tempo_percent
+    )
+    return {
+        "pitch": {
+            "word": _word(in_tune / len(judged) if judged else None),
+            "home": in_tune,
+            "of": len(judged),
+            "median_cents": _rounded(float(np.median(cents)) if cents else None, 1),
+            "spread_cents": _rounded(
+                float(np.median(np.abs(np.array(cents) - np.median(cents)))) if cents else None, 1
+            ),
+        },
+        "rhythm": {
+            "word": "not judged" if no_time else _word(on_time / len(timed)),
+            "home": on_time,
+            "of": len(timed),
+            "spread_ms": _rounded(float(np.median([abs(d.timing_ms or 0.0) for d in timed])) if timed else None, 1),
+        },
+        "tempo": {
+            "word": "not judged" if tempo_home is None else "home" if tempo_home else "on the way",
+            "percent": _rounded(tempo_off, 1),
+        },
+        "completeness": {
+            "word": _word(played / len(found)),
+            "played": played,
+            "of": len(found),
+            "missed": len(found) - played,
+            "stops": len(pulse.stops) if pulse else 0,
+            "rests_kept": sum(performance.rests_quiet),
+            "rests": len(performance.rests_quiet),
+        },
+    }
+
+
+def _cause(cause: Cause) -> dict[str, Any]:
+    return {
+        "kind": cause.kind,
+        "string": cause.string,
+        "finger": cause.finger,
+        "cents": cause.cents,
+        "mm": cause.mm,
+        "towards": cause.towards,
+        "notes": list(cause.notes),
+        "confidence": cause.confidence,
+        "detail": cause.detail or {},
+    }

@@ -1,0 +1,170 @@
+"""Where something new begins: level, spectral flux, pitch change, and the note boundaries that they propose."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+from scipy.ndimage import gaussian_filter1d, maximum_filter1d, percentile_filter, uniform_filter1d
+
+from attentive_owl.core.listening.frames import RATE_HZ, Array, Samples, decibels, frame_count, framed
+
+_WINDOW = 512
+_BANDS = 48
+_BLOCK = 4000
+_LAG_FRAMES = 3
+
+ATTACK_WEIGHTS = np.array(
+    [-3.389, 0.694, 0.233, 0.103, 0.064, -0.327, 0.43, -4.189, -2.518]
+    + [-2.809, 3.23, -0.067, -0.779, 1.19, -1.11, 7.626, 0.867, 0.051, 0.421]
+)
+"""Constant, then `_shaped` features; fitted by `python -m bench.fit_attack` on simulated and sampled strings."""
+
+
+def level_db(samples: Samples, window_s: float) -> Array:
+    """Level of every frame over a short window, in dB."""
+    total = frame_count(samples)
+    length = max(int(window_s * RATE_HZ), 16)
+    power = np.concatenate([[0.0], np.cumsum(samples.astype(np.float64) ** 2)])
+    centre = np.arange(total) * 110
+    low = np.clip(centre - length // 2, 0, len(samples))
+    high = np.clip(centre + length // 2, 0, len(samples))
+    return decibels((power[high] - power[low]) / length)
+
+
+def spectral_flux(samples: Samples) -> Array:
+    """Rise of the band levels over 15 ms, in dB averaged over bands (log-frequency bands, half-wave rectified;
+    after Boeck and Widmer, "Maximum filter vibrato suppression for onset detection", DAFx 2013: the earlier frame is
+    widened over neighbouring bands, so that vibrato and wobble do not count as something new)."""
+    total = frame_count(samples)
+    weights = _band_weights()
+    window = np.hanning(_WINDOW).astype(np.float32)
+    bands = np.empty((total, _BANDS), np.float32)
+    for first in range(0, total, _BLOCK):
+        count = min(_BLOCK, total - first)
+        frames = framed(samples, _WINDOW, first, count) * window
+        power = np.abs(fft.rfft(frames, axis=1)) ** 2
+        bands[first : first + count] = power @ weights
+    top = np.percentile(bands.max(axis=1), 95)
+    logs = 10.0 * np.log10(bands + 1e-5 * top + 1e-12)
+    earlier = maximum_filter1d(logs, 3, axis=1)
+    flux = np.zeros(total)
+    rise = logs[_LAG_FRAMES:] - earlier[:-_LAG_FRAMES]
+    flux[_LAG_FRAMES:] = np.maximum(rise, 0.0).mean(axis=1)
+    # The rise is centred between the two frames that are compared.
+    return np.roll(flux, -(_LAG_FRAMES // 2))
+
+
+def _band_weights() -> NDArray[np.float32]:
+    hz = np.fft.rfftfreq(_WINDOW, 1 / RATE_HZ)
+    edges = np.geomspace(80.0, 9000.0, _BANDS + 2)
+    weights = np.zeros((len(hz), _BANDS), np.float32)
+    for band in range(_BANDS):
+        low, mid, high = edges[band : band + 3]
+        weights[:, band] = np.clip(np.minimum((hz - low) / (mid - low), (high - hz) / (high - mid)), 0.0, 1.0)
+        if not weights[:, band].any():
+            weights[np.argmin(np.abs(hz - mid)), band] = 1.0
+    return weights
+
+
+@dataclass(frozen=True)
+class Boundaries:
+    """Frames at which a note may begin or end, the first and the last frame included; all shapes (boundaries,)."""
+
+    frame: NDArray[np.int64]
+    attack: Array
+    """Probability that a new stroke begins here."""
+
+
+FEATURES = ("flux", "flux_share", "dip", "rise", "fall", "pitch_change", "roughness", "quiet_before")
+
+
+@dataclass(frozen=True)
+class Marks:
+    """Proposed places and what is seen around them: `features` has shape (places, len(FEATURES))."""
+
+    frame: NDArray[np.int64]
+    features: Array
+
+
+def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughness: Array) -> Marks:
+    """Every place where a note might start or stop: too many rather than too few; the decoder chooses.
+
+    All per frame: `quiet` is the probability of silence, `pitches` the emission of each semitone (frames, semitones),
+    `roughness` the least value of the normalised difference function (0 periodic, 1 noise).
+    """
+    total = len(level)
+    novelty = np.maximum(flux - percentile_filter(flux, 60, 61), 0.0)
+    dip = _dip_depth(level)
+    change = _pitch_change(pitches)
+    broken = np.maximum(roughness - percentile_filter(roughness, 40, 61), 0.0)
+    after = np.maximum(maximum_filter1d(level, 16, origin=-8) - level, 0.0)
+    before = np.maximum(maximum_filter1d(level, 16, origin=7) - level, 0.0)
+    marks = np.zeros(total, bool)
+    silence_edge = np.abs(np.gradient(quiet)) if total > 1 else np.zeros(total)
+    for curve, least in ((novelty, 0.6), (dip, 1.0), (change, 0.2), (silence_edge, 0.08), (broken, 0.12)):
+        marks |= (curve >= maximum_filter1d(curve, 7)) & (curve > least)
+
+    near = {
+        "flux": np.minimum(maximum_filter1d(novelty, 9), 8.0),
+        "dip": np.minimum(maximum_filter1d(dip, 7), 20.0),
+        "rise": np.minimum(maximum_filter1d(after, 5), 24.0),
+        "fall": np.minimum(maximum_filter1d(before, 5), 24.0),
+        "pitch_change": maximum_filter1d(change, 7),
+        "roughness": np.minimum(maximum_filter1d(broken, 9), 1.0),
+        "quiet_before": uniform_filter1d(quiet, 8, origin=3),
+    }
+    near["flux_share"] = near["flux"] / max(float(np.percentile(novelty, 98)), 1.0)
+    strength = near["dip"] / 6.0 + near["flux"] / 2.0 + 2.0 * near["pitch_change"] + near["roughness"]
+    kept: list[int] = []
+    for frame in np.flatnonzero(marks):
+        if not 2 < frame < total - 2:
+            continue
+        if kept and frame - kept[-1] < 5:
+            if strength[frame] > strength[kept[-1]]:
+                kept[-1] = int(frame)
+        else:
+            kept.append(int(frame))
+    index = np.array(kept, dtype=np.int64)
+    return Marks(index, np.stack([near[name][index] for name in FEATURES], axis=1))
+
+
+def propose_boundaries(marks: Marks, total: int) -> Boundaries:
+    """The marks with the probability that a stroke begins there, and a place every 250 ms where nothing is marked."""
+    attack = 1.0 / (1.0 + np.exp(-(_shaped(marks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])))
+    frames, probabilities = [0], [0.02]
+    for frame, probability in zip([*marks.frame.tolist(), total], [*attack.tolist(), 0.02], strict=True):
+        while frame - frames[-1] > 100:
+            frames.append(frames[-1] + 50)
+            probabilities.append(0.01)
+        frames.append(frame)
+        probabilities.append(probability)
+    return Boundaries(np.array(frames), np.clip(np.array(probabilities), 0.004, 0.99))
+
+
+def _shaped(features: Array) -> Array:
+    """Square roots of what has no upper end, and products of what counts most together."""
+    root = np.sqrt(np.maximum(features, 0.0))
+    return np.concatenate(
+        [features, root, (root[:, 2] * root[:, 3])[:, None], (root[:, 0] * root[:, 3])[:, None]], axis=1
+    )
+
+
+def _dip_depth(level: Array) -> Array:
+    """How far the level at a frame lies under what comes before and after it (120 ms each), in dB."""
+    before = maximum_filter1d(level, 24, origin=11)
+    after = maximum_filter1d(level, 24, origin=-12)
+    return np.maximum(np.minimum(before, after) - level, 0.0)
+
+
+def _pitch_change(pitches: Array, reach: int = 7) -> Array:
+    """1 - Bhattacharyya coefficient of the pitch distributions before and after each frame (35 ms each)."""
+    mean = uniform_filter1d(pitches, reach, axis=0)
+    mean = mean / np.maximum(mean.sum(axis=1, keepdims=True), 1e-9)
+    half = reach // 2 + 1
+    change = np.zeros(len(pitches))
+    if len(pitches) > 2 * half:
+        change[half:-half] = 1.0 - np.sqrt(np.maximum(mean[: -2 * half] * mean[2 * half :], 0.0)).sum(axis=1)
+    return gaussian_filter1d(np.maximum(change, 0.0), 1.0)

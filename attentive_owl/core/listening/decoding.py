@@ -1,0 +1,260 @@
+"""Alignment: a hidden semi-Markov model over the score, decoded over all boundaries at once.
+
+The state at a boundary is how many written notes are behind. A step explains the sound between two boundaries as the
+next note (right or on another pitch), as a stray note or as a gap; at a boundary notes may be skipped, or the pupil may
+go back to the start of a measure, or begin again. All are states with a cost, none is an accident of thresholds.
+(Semi-Markov alignment of audio to score: Raphael, "Automatic segmentation of acoustic musical signals using hidden
+Markov models", IEEE PAMI 21, 1999; Cont, "A coupled duration-focused architecture for real-time music-to-score
+alignment", IEEE PAMI 32, 2010. Segments between proposed landmarks: Glass, "A probabilistic framework for
+segment-based speech recognition", Computer Speech and Language 17, 2003.)
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.listening.change import Boundaries
+from attentive_owl.core.listening.emission import Emission
+from attentive_owl.core.listening.frames import HOP_S, Array
+
+_FAR = -1e9
+
+
+@dataclass(frozen=True)
+class Costs:
+    """Log-probabilities of what may happen; of the order of what beginners do."""
+
+    missed: float = -7.0
+    wrong: float = -5.0
+    wrong_per_semitone: float = -0.35
+    stray: float = -8.5
+    gap: float = -1.2
+    jump: float = -11.0
+    again: float = -4.0
+    unfinished: float = -12.0
+    legato_attack: float = 0.15
+    """Least probability of an attack where the pitch changes: a beginner's new note may glide in."""
+    same_pitch_attack: float = 0.012
+    interior: float = 0.8
+    """How much of an unexplained attack inside a note counts."""
+
+
+@dataclass(frozen=True)
+class Line:
+    """What the decoder needs to know of the score, one entry a written note."""
+
+    midi: NDArray[np.int64]
+    sounding_s: Array
+    """Expected duration at the guessed tempo."""
+    step_s: Array
+    """Expected time to the next note: the duration and the rests after it."""
+    slurred: NDArray[np.bool_]
+    restarts: NDArray[np.int64]
+    """Indices to which a pupil may go back."""
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A piece of sound between two boundaries. `kind`: note, wrong, stray."""
+
+    kind: str
+    index: int
+    """Written note, or for a stray the note that was to come."""
+    start: int
+    stop: int
+    """Boundary numbers."""
+    midi: int
+    """Key number on the tuned grid."""
+    margin: float
+    """Log-likelihood of this pitch over the best other that is no neighbour (half way between two is no doubt)."""
+
+
+@dataclass(frozen=True)
+class Move:
+    """A jump at a boundary: from having played up to `origin` to `target` (0: begin again)."""
+
+    boundary: int
+    origin: int
+    target: int
+
+
+@dataclass(frozen=True)
+class Path:
+    events: tuple[Segment | Move, ...]
+    score: float
+
+
+def _duration_log(seconds: Array, expected: Array, spread: float) -> Array:
+    """Log-normal with straight tails: shape (segments, notes)."""
+    distance = np.abs(np.log(np.maximum(seconds, 1e-3)[:, None] / expected[None, :])) / spread
+    return np.where(distance < 2.5, -0.5 * distance**2, -2.5 * distance + 3.125)
+
+
+def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, costs: Costs | None = None) -> Path:
+    """The likeliest path. `spread`: deviation of log-duration, about 0.4 before the tempo is known, then 0.2."""
+    costs = costs or Costs()
+    frame = boundaries.frame
+    count, notes = len(frame), len(line.midi)
+    time = frame * HOP_S
+    zero = np.zeros((1, sound.note_log.shape[1]))
+    cumulative = np.concatenate([zero, np.cumsum(sound.note_log, axis=0)])[frame]
+    gaps = np.concatenate([[0.0], np.cumsum(sound.gap_log)])[frame]
+    inside = np.concatenate([[0.0], np.cumsum(costs.interior * np.log1p(-boundaries.attack))])
+
+    column = line.midi - sound.lowest
+    distinct, own = np.unique(column, return_inverse=True)
+    semitones = np.arange(cumulative.shape[1])
+    away = np.abs(semitones[None, :] - distinct[:, None])
+    wrong_prior = np.where(away == 0, _FAR, costs.wrong + costs.wrong_per_semitone * away)
+
+    repeated = np.concatenate([[False], line.midi[1:] == line.midi[:-1]])
+    floor = np.where(repeated, costs.same_pitch_attack, costs.legato_attack)
+    floor = np.where(line.slurred, 0.5, floor)
+    start_log = np.log(np.maximum(boundaries.attack[:, None], floor[None, :]))
+    stray_start = np.log(np.maximum(boundaries.attack, costs.legato_attack))
+    spans, span_of = np.unique(np.stack([line.sounding_s, line.step_s]), return_inverse=True)
+    span_of = span_of.reshape(2, notes)
+    reach_s = 2.2 * float(line.step_s.max()) + 0.6
+
+    state = np.full((count, notes + 1), _FAR)
+    gap_state = np.full((count, notes + 1), _FAR)
+    layer = np.zeros((count, notes + 1), np.int8)
+    origin = np.zeros((count, notes + 1), np.int32)
+    gap_goes_on = np.zeros((count, notes + 1), bool)
+    skip_from = np.zeros((count, notes + 1), np.int32)
+    jump_from = np.full((count, notes + 1), -1, np.int32)
+    order = np.arange(notes + 1)
+    ramp = -costs.missed * order
+
+    def close(at: int, own_state: Array) -> None:
+        """Jumps back, then skips, at one boundary."""
+        jumped = own_state.copy()
+        best_later = np.maximum.accumulate(own_state[::-1])[::-1]
+        for target in line.restarts:
+            if target >= notes:
+                continue
+            if target == 0:
+                options = own_state[1:] + costs.jump
+                options[-1] += costs.again - costs.jump
+                pick = int(np.argmax(options))
+                value = options[pick]
+            else:
+                value = best_later[target + 1] + costs.jump
+                pick = -1
+            if value > jumped[target]:
+                jumped[target] = value
+                jump_from[at, target] = pick + 1 if pick >= 0 else target + 1 + int(np.argmax(own_state[target + 1 :]))
+        lifted = jumped + ramp
+        running = np.maximum.accumulate(lifted)
+        fresh = lifted >= running
+        skip_from[at] = np.maximum.accumulate(np.where(fresh, order, 0))
+        state[at] = running - ramp
+
+    first = np.full(notes + 1, _FAR)
+    first[0] = 0.0
+    close(0, first)
+    low = 0
+    for at in range(1, count):
+        while time[at] - time[low] > reach_s and low < at - 1:
+            low += 1
+        span = slice(low, at)
+        gain = cumulative[at] - cumulative[span]
+        through = (inside[at] - inside[low + 1 : at + 1])[:, None]
+        lasting = time[at] - time[span]
+        fit = _duration_log(lasting, spans, spread)
+        wrong = (gain[:, None, :] + wrong_prior[None, :, :]).max(axis=2)
+        heard = np.maximum(gain[:, column], wrong[:, own])
+        lasting_log = np.maximum(fit[:, span_of[0]], fit[:, span_of[1]])
+        played = state[span, :-1] + heard + lasting_log + start_log[span] + through
+        best = np.argmax(played, axis=0)
+        note_value = np.concatenate([[_FAR], played[best, np.arange(notes)]])
+
+        loose = gain.max(axis=1) + costs.stray + stray_start[span] + through[:, 0]
+        stray = state[span] + loose[:, None]
+        best_stray = np.argmax(stray, axis=0)
+        stray_value = stray[best_stray, order]
+
+        silent = gaps[at] - gaps[at - 1]
+        fresh_gap, longer_gap = state[at - 1] + costs.gap, gap_state[at - 1]
+        gap_goes_on[at] = longer_gap >= fresh_gap
+        gap_state[at] = np.maximum(fresh_gap, longer_gap) + silent
+
+        options = np.stack([note_value, stray_value, gap_state[at]])
+        layer[at] = np.argmax(options, axis=0)
+        origin[at] = low + np.where(layer[at] == 0, np.concatenate([[0], best]), best_stray)
+        close(at, options.max(axis=0))
+
+    missing = np.maximum(costs.missed * (notes - order), costs.unfinished)
+    missing[0] = 0.0
+    last = int(np.argmax(state[-1] + missing))
+    total = float(state[-1, last] + missing[last])
+    events = _trace(
+        count - 1,
+        last,
+        layer,
+        origin,
+        gap_goes_on,
+        skip_from,
+        jump_from,
+        cumulative,
+        wrong_prior,
+        column,
+        own,
+        sound.lowest,
+    )
+    return Path(events, total)
+
+
+def _trace(
+    at: int,
+    behind: int,
+    layer: NDArray[np.int8],
+    origin: NDArray[np.int32],
+    gap_goes_on: NDArray[np.bool_],
+    skip_from: NDArray[np.int32],
+    jump_from: NDArray[np.int32],
+    cumulative: Array,
+    wrong_prior: Array,
+    column: NDArray[np.int64],
+    own: NDArray[np.int64],
+    lowest: int,
+) -> tuple[Segment | Move, ...]:
+    events: list[Segment | Move] = []
+    while at > 0:
+        behind = int(skip_from[at, behind])
+        if jump_from[at, behind] >= 0:
+            events.append(Move(at, int(jump_from[at, behind]), behind))
+            behind = int(jump_from[at, behind])
+        kind = int(layer[at, behind])
+        if kind == 2:
+            while gap_goes_on[at, behind] and at > 1:
+                at -= 1
+            at -= 1
+            continue
+        start = int(origin[at, behind])
+        gain = cumulative[at] - cumulative[start]
+        if kind == 0:
+            index = behind - 1
+            wrong = gain + wrong_prior[own[index]]
+            other = int(np.argmax(wrong))
+            is_right = gain[column[index]] >= wrong[other]
+            pick = int(column[index]) if is_right else other
+            events.append(
+                Segment("note" if is_right else "wrong", index, start, at, pick + lowest, _margin(gain, pick))
+            )
+            behind = index
+        else:
+            pick = int(np.argmax(gain))
+            events.append(Segment("stray", behind, start, at, pick + lowest, _margin(gain, pick)))
+        at = start
+    if jump_from[0, behind] >= 0:
+        behind = int(jump_from[0, behind])
+    return tuple(reversed(events))
+
+
+def _margin(gain: Array, pick: int) -> float:
+    others = np.delete(gain, slice(max(pick - 1, 0), pick + 2))
+    return float(gain[pick] - others.max())

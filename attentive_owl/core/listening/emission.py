@@ -1,0 +1,63 @@
+"""Frame by frame: how well does each semitone, and silence, explain what is heard."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.ndimage import uniform_filter1d
+
+from attentive_owl.core.listening.frames import Array
+from attentive_owl.core.listening.gate import Gate
+from attentive_owl.core.listening.periods import Candidates
+
+_KERNEL_CENTS = 42.0
+_FLOOR = 0.03
+_QUIET_WITHIN_NOTE = 0.7
+_FRAME_WEIGHT = 0.35
+"""Neighbouring frames share most of their samples; each counts for about a third of an independent look."""
+
+
+@dataclass(frozen=True)
+class Emission:
+    lowest: int
+    """Key number of the first column."""
+    pitch: Array
+    """Probability mass near each semitone, shape (frames, semitones)."""
+    quiet: Array
+    """Probability of silence, shape (frames,)."""
+    note_log: Array
+    """Log-likelihood of each semitone sounding, shape (frames, semitones)."""
+    gap_log: Array
+    """Log-likelihood of nothing being played, shape (frames,)."""
+
+
+def quiet_probability(level: Array, gate: Gate) -> Array:
+    """Silence by level: between the floor and the playing, nearer the floor (a logistic of 2 dB)."""
+    middle = max(gate.floor_db + min(8.0, 0.4 * gate.snr_db), gate.loud_db - 32.0)
+    smooth = uniform_filter1d(level, 3)
+    return 1.0 / (1.0 + np.exp(np.clip((smooth - middle) / 2.0, -50, 50)))
+
+
+def emission(
+    candidates: Candidates, level: Array, gate: Gate, lowest: int, highest: int, tuning_semitones: float
+) -> Emission:
+    """Emission for the semitones lowest..highest of an instrument that stands `tuning_semitones` from A4 = 440."""
+    count = highest - lowest + 1
+    frames = candidates.frames
+    position = candidates.midi - tuning_semitones - lowest
+    mass = np.zeros(frames * count)
+    nearest = np.rint(position).astype(np.int64)
+    for step in (-1, 0, 1):
+        column = nearest + step
+        inside = (column >= 0) & (column < count)
+        distance = 100.0 * np.abs(position[inside] - column[inside])
+        weight = candidates.probability[inside] * np.exp(-0.5 * (distance / _KERNEL_CENTS) ** 2)
+        mass += np.bincount(candidates.frame[inside] * count + column[inside], weight, frames * count)
+    pitch = np.minimum(mass.reshape(frames, count), 1.0)
+    quiet = quiet_probability(level, gate)
+    sounding = (1.0 - quiet)[:, None]
+    note = sounding * (_FLOOR + (1.0 - _FLOOR) * pitch) + quiet[:, None] * _QUIET_WITHIN_NOTE
+    unvoiced = np.maximum(1.0 - candidates.voiced(), 0.0)
+    gap = quiet + (1.0 - quiet) * (0.02 + 0.35 * unvoiced)
+    return Emission(lowest, pitch, quiet, _FRAME_WEIGHT * np.log(note), _FRAME_WEIGHT * np.log(gap))

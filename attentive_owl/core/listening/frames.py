@@ -1,0 +1,47 @@
+"""The common time base of all features: 22 kHz mono, a frame every 5 ms."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
+from numpy.typing import NDArray
+from scipy import signal
+
+Array = NDArray[np.float64]
+Samples = NDArray[np.float32]
+
+RATE_HZ = 22000
+HOP = 110
+HOP_S = HOP / RATE_HZ
+
+
+def to_working_rate(samples: NDArray[np.floating], sample_rate: int) -> Samples:
+    """Mono samples (any float type, shape (n,)) at RATE_HZ, float32. Raises ValueError for another shape."""
+    if samples.ndim != 1:
+        raise ValueError("the ear takes one channel")
+    ratio = Fraction(RATE_HZ, sample_rate)
+    mono = samples.astype(np.float32, copy=False)
+    if ratio == 1:
+        return mono
+    return signal.resample_poly(mono, ratio.numerator, ratio.denominator).astype(np.float32)
+
+
+def frame_count(samples: Samples) -> int:
+    return max(len(samples) // HOP, 1)
+
+
+def framed(samples: Samples, length: int, first: int, count: int) -> Samples:
+    """Frames `first`..`first + count` of `length` samples, each centred on its time (frame * HOP), zero-padded."""
+    start = first * HOP - length // 2
+    stop = start + (count - 1) * HOP + length
+    left, right = max(-start, 0), max(stop - len(samples), 0)
+    piece = samples[max(start, 0) : max(min(stop, len(samples)), 0)]
+    if left or right:
+        piece = np.pad(piece, (left, right + max(0, stop - start - left - right - len(piece))))
+    return sliding_window_view(piece, length)[::HOP][:count]
+
+
+def decibels(power: Array) -> Array:
+    return 10.0 * np.log10(np.maximum(power, 1e-12))

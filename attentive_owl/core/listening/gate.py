@@ -1,0 +1,53 @@
+"""Recording gate: is there something to listen to, and what is wrong with the recording itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from attentive_owl.core.listening.frames import HOP, Array, Samples, decibels
+
+_SILENCE_DB = -62.0
+_QUIET_DB = -48.0
+_CLIP_LEVEL = 0.985
+_CLIPPED_SHARE = 0.001
+_NOISY_SNR_DB = 15.0
+
+
+@dataclass(frozen=True)
+class Gate:
+    """Levels in dB relative to full scale; `problems` are codes: silent, quiet, clipped, noisy."""
+
+    floor_db: float
+    loud_db: float
+    snr_db: float
+    clipped_share: float
+    problems: tuple[str, ...]
+
+
+def short_level_db(samples: Samples) -> Array:
+    """Level of every hop (5 ms), in dB."""
+    count = len(samples) // HOP
+    if count == 0:
+        return np.array([-120.0])
+    blocks = samples[: count * HOP].astype(np.float64).reshape(count, HOP)
+    return decibels(np.mean(blocks**2, axis=1))
+
+
+def gate_recording(samples: Samples) -> Gate:
+    """Judge the recording (at the working rate). The floor is the level of the quietest twentieth, 50 ms at a time."""
+    level = short_level_db(samples)
+    smooth = np.convolve(level, np.ones(10) / 10, mode="same") if len(level) > 20 else level
+    floor, loud = float(np.percentile(smooth, 5)), float(np.percentile(smooth, 95))
+    clipped = float(np.mean(np.abs(samples) >= _CLIP_LEVEL)) if len(samples) else 0.0
+    problems = []
+    if loud < _SILENCE_DB:
+        problems.append("silent")
+    elif loud < _QUIET_DB:
+        problems.append("quiet")
+    if clipped > _CLIPPED_SHARE:
+        problems.append("clipped")
+    if "silent" not in problems and loud - floor < _NOISY_SNR_DB and floor > -70.0:
+        problems.append("noisy")
+    return Gate(floor, loud, loud - floor, clipped, tuple(problems))

@@ -1,0 +1,272 @@
+"""The listener: puts the stages together. Deterministic; the same samples give the same performance."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from math import exp
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.listening import acceptance
+from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
+from attentive_owl.core.listening.decoding import Line, Move, Path, Segment, decode
+from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
+from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate
+from attentive_owl.core.listening.gate import Gate, gate_recording
+from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
+from attentive_owl.core.listening.performance import Go, HeardNote, Performance, Refusal, StrayNote
+from attentive_owl.core.listening.periods import Candidates, period_candidates
+from attentive_owl.core.listening.refining import Refined, refine
+from attentive_owl.core.listening.settling import settle_missed
+from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
+from attentive_owl.core.theory import frequency_hz
+
+ENGINE = "ear-1"
+"""Goes up with every change that can change a result; reports belong to one engine."""
+
+_WIDE, _TIGHT = 0.42, 0.2
+_WRONG_SEMITONES = 0.7
+"""A note further than this from its place on the tuned grid is another note."""
+_LEAST_SUPPORT = 0.3
+_LEAST_MARGIN = 1.0
+_SHORTEST_JUDGED_S = 0.035
+
+
+@dataclass(frozen=True)
+class _Sound:
+    """Features of the recording, computed once."""
+
+    working: Samples
+    candidates: Candidates
+    level: Array
+    flux: Array
+    gate: Gate
+    fine: Array
+    fine_window_s: float
+    duration_s: float
+
+
+def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Performance | Refusal:
+    """Hear what was played of `score`.
+
+    samples: one channel, shape (n,), full scale +-1. Raises ValueError for an empty score or another shape.
+    """
+    if not score.notes:
+        raise ValueError("the score has no notes")
+    working = to_working_rate(samples, sample_rate)
+    gate = gate_recording(working)
+    duration_s = len(samples) / sample_rate
+    if "silent" in gate.problems:
+        return _refuse("silence", gate, duration_s)
+    if duration_s < 0.5:
+        return _refuse("too_short", gate, duration_s)
+
+    lowest_hz = frequency_hz(score.instrument.lowest.midi - 1.6)
+    written = np.array([note.midi for note in score.notes])
+    highest_hz = min(frequency_hz(float(written.max()) + 12.5), 2500.0)
+    fine_window_s = max(0.010, 1.0 / frequency_hz(float(written.min()) - 1))
+    sound = _Sound(
+        working=working,
+        candidates=period_candidates(working, lowest_hz, highest_hz),
+        level=level_db(working, max(0.016, 1.0 / lowest_hz)),
+        flux=spectral_flux(working),
+        gate=gate,
+        fine=fine_level_db(working, fine_window_s),
+        fine_window_s=fine_window_s,
+        duration_s=duration_s,
+    )
+    return _hear(sound, score, written)
+
+
+def _refuse(code: str, gate: Gate, duration_s: float) -> Refusal:
+    return Refusal(code, round(gate.snr_db, 1), gate.clipped_share, gate.problems, round(duration_s, 3))
+
+
+def _line(score: Score, shift: int) -> Line:
+    beat_s = 60.0 / score.tempo_bpm
+    notes = score.notes
+    starts = [float(note.start_beats) for note in notes] + [float(score.end_beats)]
+    previous = [None, *notes[:-1]]
+    return Line(
+        midi=np.array([note.midi + shift for note in notes]),
+        sounding_s=np.array([float(note.duration_beats) * beat_s for note in notes]),
+        step_s=np.diff(starts) * beat_s,
+        slurred=np.array([note.slurred_from(before) for note, before in zip(notes, previous, strict=True)]),
+        restarts=np.array(score.measure_starts()),
+    )
+
+
+def _faster(line: Line, factor: float) -> Line:
+    return Line(line.midi, line.sounding_s * factor, line.step_s * factor, line.slurred, line.restarts)
+
+
+def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performance | Refusal:
+    quiet = quiet_probability(sound.level, sound.gate)
+    sounding = quiet < 0.5
+    if not acceptance.has_pitch(sound.candidates, sounding):
+        return _refuse("too_noisy" if sounding.mean() > 0.5 else "silence", sound.gate, sound.duration_s)
+    tuning = tuning_fraction(sound.candidates, sounding, written)
+    low = min(int(written.min()) - 13, score.instrument.lowest.midi - 1)
+    high = int(written.max()) + 12
+    heard = emission(sound.candidates, sound.level, sound.gate, low, high, tuning)
+    marks = find_marks(sound.level, sound.flux, heard.quiet, heard.pitch, sound.candidates.roughness())
+    boundaries = propose_boundaries(marks, len(sound.level))
+
+    tries = []
+    for shift in likely_shifts(sound.candidates, sounding, written, tuning):
+        line = _line(score, shift)
+        path = decode(heard, boundaries, line, _WIDE)
+        line = _faster(line, _pace(path, boundaries, line))
+        path = decode(heard, boundaries, line, _TIGHT)
+        tries.append((path.score - (6.0 if shift else 0.0), shift, path))
+    _, shift, path = max(tries, key=lambda entry: entry[0])
+
+    refined = _refined(path, boundaries, sound, tuning, score)
+    goes = _goes(path, refined, score, shift, tuning)
+    strays = tuple(
+        StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
+        for r in refined.values()
+        if r.segment.kind == "stray" and r.midi is not None
+    )
+    reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, len(score.notes))
+    if reason:
+        return _refuse(reason, sound.gate, sound.duration_s)
+    performance = Performance(
+        goes=goes,
+        strays=strays,
+        tuning_cents=round(100.0 * tuning, 2),
+        shift_semitones=shift,
+        snr_db=round(sound.gate.snr_db, 1),
+        clipped_share=sound.gate.clipped_share,
+        problems=sound.gate.problems,
+        duration_s=round(sound.duration_s, 3),
+    )
+    return _with_rests(performance, score, heard)
+
+
+def _pace(path: Path, boundaries: Boundaries, line: Line) -> float:
+    """How much slower (above 1) than expected the notes follow one another: a median over neighbouring notes."""
+    time = boundaries.frame * HOP_S
+    ratios = []
+    events = path.events
+    for one, two in zip(events, events[1:], strict=False):
+        if (
+            isinstance(one, Segment)
+            and isinstance(two, Segment)
+            and "stray" not in (one.kind, two.kind)
+            and two.index == one.index + 1
+        ):
+            ratios.append((time[two.start] - time[one.start]) / line.step_s[one.index])
+    return float(np.clip(np.exp(np.median(np.log(ratios))), 0.3, 3.0)) if len(ratios) >= 3 else 1.0
+
+
+def _refined(path: Path, boundaries: Boundaries, sound: _Sound, tuning: float, score: Score) -> dict[int, Refined]:
+    """Refined segments by their place among the path's events."""
+    time = boundaries.frame * HOP_S
+    places = [place for place, event in enumerate(path.events) if isinstance(event, Segment)]
+    segments = [event for event in path.events if isinstance(event, Segment)]
+    spans = []
+    for segment in segments:
+        note = score.notes[segment.index] if segment.kind != "stray" else None
+        before = score.notes[segment.index - 1] if note is not None and segment.index else None
+        slurred = note is not None and note.slurred_from(before)
+        spans.append(Span(float(time[segment.start]), float(time[segment.stop]), segment.midi + tuning, slurred))
+    onsets = find_onsets(spans, sound.working, sound.fine, sound.fine_window_s, sound.candidates)
+    ends = [span.end_s for span in spans]
+    out = refine(segments, ends, onsets, sound.candidates, sound.fine, tuning)
+    return dict(zip(places, out, strict=True))
+
+
+def _goes(path: Path, refined: dict[int, Refined], score: Score, shift: int, tuning: float) -> tuple[Go, ...]:
+    goes: list[Go] = []
+    current: dict[int, Refined] = {}
+    restarts: list[tuple[int, int]] = []
+
+    def finish() -> None:
+        # One or two notes are a try of the string, not a go.
+        if len(current) >= min(3, len(score.notes)):
+            goes.append(_go(current, restarts, score, shift, tuning))
+        current.clear()
+        restarts.clear()
+
+    for place, event in enumerate(path.events):
+        if isinstance(event, Move):
+            if event.target == 0:
+                finish()
+            else:
+                restarts.append((event.origin, event.target))
+        elif event.kind != "stray":
+            current[event.index] = refined[place]
+    finish()
+    return tuple(goes)
+
+
+def _go(current: dict[int, Refined], restarts: list[tuple[int, int]], score: Score, shift: int, tuning: float) -> Go:
+    last = max(current)
+    current = settle_missed(current, score)
+    notes = []
+    for note in score.notes:
+        heard = current.get(note.index)
+        notes.append(_missed(note.index) if heard is None else _heard_note(heard, note, tuning))
+    onsets = [r.onset_s for r in current.values()]
+    complete = last >= len(score.notes) - 2 and len(current) >= 0.5 * len(score.notes)
+    return Go(tuple(notes), min(onsets), max(r.offset_s for r in current.values()), complete, tuple(restarts))
+
+
+def _missed(index: int) -> HeardNote:
+    return HeardNote(index, "missed", None, None, None, 0.9)
+
+
+def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
+    length = heard.offset_s - heard.onset_s
+    per_frame = heard.segment.margin / max((length / HOP_S) ** 0.5, 1.0)
+    strength = -0.6 + 3.2 * heard.support + 0.35 * min(per_frame, 8.0) - (1.0 if length < 0.08 else 0.0)
+    confidence = round(1.0 / (1.0 + exp(-strength)), 3)
+    reason = None
+    if heard.midi is None or heard.support < _LEAST_SUPPORT:
+        reason = "noise"
+    elif heard.segment.margin < _LEAST_MARGIN:
+        reason = "pitch"
+    elif length < _SHORTEST_JUDGED_S:
+        reason = "short"
+    if reason or heard.midi is None:
+        status = "unclear"
+        confidence = min(confidence, 0.5)
+    else:
+        status = "wrong_pitch" if abs(heard.midi - tuning - note.midi) > _WRONG_SEMITONES else "played"
+    return HeardNote(
+        note.index,
+        status,
+        None if heard.midi is None else round(heard.midi, 4),
+        round(heard.onset_s, 4),
+        round(heard.offset_s, 4),
+        confidence,
+        reason,
+        round(heard.scatter_cents, 2),
+    )
+
+
+def _with_rests(performance: Performance, score: Score, heard: Emission) -> Performance:
+    """Whether each written rest was silent: at least 60 % of the time between the notes around it, ends left out."""
+    notes = performance.chosen.notes
+    quiet = []
+    for rest in score.rests:
+        before = max((n.index for n in score.notes if n.end_beats <= rest.start_beats), default=None)
+        after = None if before is None else before + 1
+        if before is None or after is None or after >= len(notes):
+            quiet.append(True)
+            continue
+        begin, end = notes[before].onset_s, notes[after].onset_s
+        if begin is None or end is None:
+            quiet.append(True)
+            continue
+        share = float(
+            (rest.start_beats - score.notes[before].start_beats)
+            / (score.notes[after].start_beats - score.notes[before].start_beats)
+        )
+        low = begin + (share + 0.3 * (1 - share)) * (end - begin)
+        piece = heard.quiet[int(low / HOP_S) : int((end - 0.04) / HOP_S)]
+        quiet.append(bool(len(piece) == 0 or piece.mean() > 0.6))
+    return replace(performance, rests_quiet=tuple(quiet))

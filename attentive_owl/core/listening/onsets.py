@@ -1,0 +1,181 @@
+"""Exact onsets: when a note's own sound comes within 20 dB of its sustained level.
+
+After silence the whole level tells it. Where the note before still rings, the level of the new note's own partials
+does: those that stand clear of every partial of the old note, through a window long enough to part them. Two notes of
+one pitch have no partials of their own; there the dip between them is used, moved by what other notes of the same take
+show of how early the own sound begins before the dip (the same bow, string and room). In a slur it is the moment when
+the pitch has come half way.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import uniform_filter1d
+
+from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels
+from attentive_owl.core.listening.periods import Candidates
+from attentive_owl.core.theory import frequency_hz
+
+ONSET_DROP_DB = 20.0
+_FINE_HOP = 22
+FINE_HOP_S = _FINE_HOP / RATE_HZ
+"""1 ms."""
+_CORE = (0.2, 0.8)
+_BACK_S = 0.13
+_AHEAD_S = 0.06
+_STEP = 55
+"""2.5 ms."""
+_PARTIALS = 10
+_TOP_HZ = 6000.0
+
+
+@dataclass(frozen=True)
+class Span:
+    """A segment of the alignment, in seconds; `midi` on the true (not the tuned) scale."""
+
+    begin_s: float
+    end_s: float
+    midi: float
+    slurred: bool
+
+
+def fine_level_db(samples: Samples, window_s: float) -> Array:
+    """Level every millisecond; three running means in a row weigh like a bell of about `window_s`."""
+    box = max(int(window_s * RATE_HZ / 3), 5)
+    power = samples.astype(np.float64) ** 2
+    for _ in range(3):
+        power = uniform_filter1d(power, box, mode="constant")
+    return decibels(power[::_FINE_HOP])
+
+
+def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
+    """Median level of the middle 60 %."""
+    low, high = (int((begin_s + share * (end_s - begin_s)) / FINE_HOP_S) for share in _CORE)
+    piece = fine[low : max(high, low + 1)]
+    return float(np.median(piece)) if len(piece) else -120.0
+
+
+def find_onsets(
+    spans: list[Span], samples: Samples, fine: Array, fine_window_s: float, candidates: Candidates
+) -> list[float]:
+    """Onsets in seconds, one a span; spans follow one another in time."""
+    onsets: list[float] = []
+    bottoms: dict[int, float] = {}
+    leads: list[float] = []
+    for number, span in enumerate(spans):
+        earlier = spans[number - 1] if number else None
+        least = onsets[-1] + 0.03 if onsets else 0.0
+        if earlier is not None and span.begin_s - earlier.end_s > 0.05:
+            earlier = None
+        bottom, depth = _dip(span, least, fine)
+        moved = earlier is not None and abs(earlier.midi - span.midi) > 0.5
+        if earlier is not None and span.slurred and moved:
+            onset = _crossing(earlier.midi, span, candidates)
+        elif earlier is None or depth >= ONSET_DROP_DB + 3.0:
+            onset = _after_silence(span, bottom, fine, fine_window_s)
+        elif moved:
+            own = _own_onset(earlier, span, least, samples)
+            if own is None:
+                onset = _crossing(earlier.midi, span, candidates)
+            else:
+                onset = own
+                if depth > 1.0:
+                    leads.append(bottom - own)
+        else:
+            bottoms[number] = bottom
+            onset = bottom if depth > 1.0 else span.begin_s
+        onsets.append(max(onset, least))
+    lead = float(np.clip(np.median(leads), -0.01, 0.06)) if len(leads) >= 3 else 0.0
+    for number in bottoms:
+        least = onsets[number - 1] + 0.03
+        span = spans[number]
+        # The dip of a short note says more of its onset than the rest of the take does.
+        onsets[number] = max(onsets[number] - min(lead, 0.12 * (span.end_s - span.begin_s)), least)
+    return onsets
+
+
+def _dip(span: Span, least: float, fine: Array) -> tuple[float, float]:
+    """Where the level is lowest around the span's begin, and how far under the sustained level."""
+    low = max(int(max(span.begin_s - 0.06, least) / FINE_HOP_S), 0)
+    high = min(int((span.begin_s + min(0.09, 0.45 * (span.end_s - span.begin_s))) / FINE_HOP_S) + 1, len(fine))
+    if high - low < 3:
+        return span.begin_s, 0.0
+    bottom = low + int(np.argmin(fine[low:high]))
+    return bottom * FINE_HOP_S, sustained_db(span.begin_s, span.end_s, fine) - float(fine[bottom])
+
+
+def _after_silence(span: Span, bottom: float, fine: Array, fine_window_s: float) -> float:
+    wanted = sustained_db(span.begin_s, span.end_s, fine) - ONSET_DROP_DB
+    low = int(bottom / FINE_HOP_S)
+    high = min(int((span.begin_s + 0.15) / FINE_HOP_S) + 1, len(fine))
+    above = np.flatnonzero(fine[low:high] >= wanted)
+    # The bell of the level sees the attack a little before it comes.
+    return (low + int(above[0])) * FINE_HOP_S + 0.1 * fine_window_s if len(above) else span.begin_s
+
+
+def _clear_partials(midi: float, earlier_midi: float, least_gap_hz: float) -> Array:
+    """Partials (Hz) of a note that stand clear of all partials of another."""
+    own = frequency_hz(midi) * np.arange(1, _PARTIALS + 1)
+    own = own[own < _TOP_HZ]
+    other = frequency_hz(earlier_midi)
+    nearest = np.maximum(np.rint(own / other), 1.0) * other
+    return own[np.abs(own - nearest) >= least_gap_hz]
+
+
+def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> float | None:
+    """When the partials that only the new note has reach 20 dB under their sustained level; None if there are none."""
+    lowest_hz = frequency_hz(min(earlier.midi, span.midi))
+    window_s = float(np.clip(5.0 / lowest_hz, 0.03, 0.09))
+    partials = _clear_partials(span.midi, earlier.midi, 1.6 / window_s)
+    if not len(partials):
+        return None
+    length = int(window_s * RATE_HZ)
+    first = max(span.begin_s - _BACK_S, least - 0.02, 0.0)
+    last = min(span.begin_s + 0.5, span.end_s)
+    centres = np.arange(int(first * RATE_HZ), max(int(last * RATE_HZ), int(first * RATE_HZ) + _STEP), _STEP)
+    level = _partial_level(samples, centres, length, partials)
+    time = centres / RATE_HZ
+    core = (time > span.begin_s + _CORE[0] * (last - span.begin_s)) & (
+        time < span.begin_s + _CORE[1] * (last - span.begin_s)
+    )
+    if core.sum() < 3:
+        return None
+    sustained = float(np.median(level[core]))
+    risen = np.flatnonzero((level >= sustained - 6.0) & (time > least))
+    if not len(risen) or time[risen[0]] > span.begin_s + _AHEAD_S + 0.1:
+        return None
+    before = level[: risen[0]]
+    # Where the old note or the room never lets it fall that far, its lowest place is the nearest thing.
+    below = np.flatnonzero(before < max(sustained - ONSET_DROP_DB, float(before.min(initial=0.0)) + 2.0))
+    if not len(below):
+        return None
+    return float(time[below[-1]] + 0.5 * _STEP / RATE_HZ + 0.12 * window_s)
+
+
+def _partial_level(samples: Samples, centres: NDArray[np.int64], length: int, partials: Array) -> Array:
+    index = centres[:, None] + np.arange(length)[None, :] - length // 2
+    inside = (index >= 0) & (index < len(samples))
+    frames = np.where(inside, samples[np.clip(index, 0, len(samples) - 1)], 0.0) * np.hanning(length)
+    turns = np.exp(-2j * np.pi * np.outer(np.arange(length) / RATE_HZ, partials))
+    return decibels(np.sum(np.abs(frames @ turns) ** 2, axis=1) / length**2)
+
+
+def _crossing(earlier_midi: float, span: Span, candidates: Candidates) -> float:
+    """When the pitch has come half way from one note to the next."""
+    first = int((span.begin_s - 0.06) / HOP_S)
+    last = int((span.begin_s + min(0.09, 0.45 * (span.end_s - span.begin_s))) / HOP_S) + 1
+    middle = 0.5 * (earlier_midi + span.midi)
+    frames, midi = candidates.nearest(middle, first, last, abs(span.midi - earlier_midi) / 2 + 0.7)
+    if len(frames) < 2:
+        return span.begin_s
+    arrived = (midi > middle) == (span.midi > earlier_midi)
+    # The place that leaves the fewest frames on the wrong side of it.
+    left_wrong = np.concatenate([[0], np.cumsum(arrived)])
+    right_wrong = np.concatenate([np.cumsum(~arrived[::-1])[::-1], [0]])
+    cut = int(np.argmin(left_wrong + right_wrong))
+    if cut in (0, len(frames)):
+        return float(frames[min(cut, len(frames) - 1)] * HOP_S)
+    return float(0.5 * (frames[cut - 1] + frames[cut]) * HOP_S)

@@ -1,0 +1,84 @@
+"""What the ear hears: the result types of the package."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class HeardNote:
+    """One written note as heard. Times in seconds of the recording; pitches as fractional key numbers (A4 = 440 Hz)."""
+
+    index: int
+    status: str
+    """played, wrong_pitch, missed or unclear."""
+    heard_midi: float | None
+    onset_s: float | None
+    offset_s: float | None
+    confidence: float
+    reason: str | None = None
+    """Why a note is unclear: short, noise or pitch."""
+    scatter_cents: float = 0.0
+    """Spread of the pitch within the note (half the 16..84 percentile range)."""
+
+
+@dataclass(frozen=True)
+class StrayNote:
+    onset_s: float
+    offset_s: float
+    heard_midi: float
+    before: int
+    """Index of the written note before which it stands."""
+
+
+@dataclass(frozen=True)
+class Go:
+    """One time through the exercise, whole or broken off."""
+
+    notes: tuple[HeardNote, ...]
+    start_s: float
+    end_s: float
+    complete: bool
+    restarts: tuple[tuple[int, int], ...] = ()
+    """(index reached, index gone back to)."""
+
+    @property
+    def played(self) -> tuple[HeardNote, ...]:
+        return tuple(note for note in self.notes if note.onset_s is not None)
+
+
+@dataclass(frozen=True)
+class Performance:
+    goes: tuple[Go, ...]
+    strays: tuple[StrayNote, ...]
+    tuning_cents: float
+    """How far everything stands from A4 = 440, as the ear guessed it before judging."""
+    shift_semitones: int
+    """Everything a fifth, fourth or octave away: the wrong string."""
+    rests_quiet: tuple[bool, ...] = ()
+    snr_db: float = 0.0
+    clipped_share: float = 0.0
+    problems: tuple[str, ...] = ()
+    duration_s: float = 0.0
+    details: dict[str, object] = field(default_factory=dict, compare=False)
+    """Intermediate arrays for plots; filled only when asked for."""
+
+    @property
+    def chosen(self) -> Go:
+        """The last complete go, else the one with most notes played (the later of equals)."""
+        complete = [go for go in self.goes if go.complete]
+        if complete:
+            return complete[-1]
+        return max(reversed(self.goes), key=lambda go: len(go.played))
+
+
+@dataclass(frozen=True)
+class Refusal:
+    """The recording is not a try at this exercise, or can not be heard; never scored."""
+
+    code: str
+    """silence, too_noisy, not_this_exercise or too_short."""
+    snr_db: float
+    clipped_share: float
+    problems: tuple[str, ...]
+    duration_s: float

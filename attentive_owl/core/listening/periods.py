@@ -1,0 +1,137 @@
+"""Period candidates of every frame, with their probabilities.
+
+YIN's difference function by FFT (de Cheveigne and Kawahara, "YIN, a fundamental frequency estimator for speech and
+music", JASA 111, 2002) and pYIN's threshold prior (Mauch and Dixon, "pYIN: a fundamental frequency estimator using
+probabilistic threshold distributions", ICASSP 2014), here in closed form for all frames at once: a dip is chosen by
+every threshold that lies above it and below all dips at shorter lags, so its probability is a difference of two
+values of the thresholds' cumulative distribution.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+from scipy.stats import beta
+
+from attentive_owl.core.listening.frames import RATE_HZ, Array, Samples, frame_count, framed
+
+_BLOCK = 2000
+_SHORTEST_WINDOW_S = 0.022
+_WINDOW_PERIODS = 1.7
+_THRESHOLDS = np.linspace(0.0, 1.0, 1001)
+_CUMULATIVE = beta.cdf(_THRESHOLDS, 2.0, 11.0).astype(np.float32)
+_LEAST_PROBABILITY = 0.02
+
+
+@dataclass(frozen=True)
+class Candidates:
+    """Sparse list of period candidates, sorted by frame."""
+
+    frame: NDArray[np.int64]
+    midi: Array
+    """Fractional key number, A4 = 440 Hz, refined at the longest multiple of the period that fits."""
+    probability: Array
+    dip: Array
+    """The difference function there: 0 is perfectly periodic."""
+    frames: int
+
+    def voiced(self) -> Array:
+        """Summed probability of a pitch in every frame, shape (frames,)."""
+        return np.bincount(self.frame, self.probability, self.frames)
+
+    def nearest(self, pitch: float, first: int, last: int, reach: float) -> tuple[NDArray[np.int64], Array]:
+        """The likeliest candidate within `reach` semitones of `pitch` in each frame of first..last: frames, key numbers."""
+        part = slice(*np.searchsorted(self.frame, [first, last]))
+        distance = np.abs(self.midi[part] - pitch)
+        inside = np.flatnonzero(distance < reach)
+        frames, midi = self.frame[part][inside], self.midi[part][inside]
+        weight = self.probability[part][inside] * (1.2 * reach - distance[inside])
+        order = np.lexsort((-weight, frames))
+        picked, where = np.unique(frames[order], return_index=True)
+        return picked, midi[order][where]
+
+    def roughness(self) -> Array:
+        """The least dip of every frame (1 where there is no candidate), shape (frames,)."""
+        least = np.ones(self.frames)
+        np.minimum.at(least, self.frame, self.dip)
+        return least
+
+
+def period_candidates(samples: Samples, lowest_hz: float, highest_hz: float) -> Candidates:
+    """Candidates between two frequencies. Memory grows with the number of candidates, not of lags."""
+    longest = int(np.ceil(RATE_HZ / lowest_hz)) + 2
+    shortest = max(int(RATE_HZ / highest_hz) - 2, 3)
+    window = int(max(_SHORTEST_WINDOW_S * RATE_HZ, _WINDOW_PERIODS * longest))
+    total = frame_count(samples)
+    parts: list[tuple[NDArray[np.int64], Array, Array, Array]] = []
+    for first in range(0, total, _BLOCK):
+        count = min(_BLOCK, total - first)
+        parts.append(_block(samples, first, count, window, shortest, longest))
+    frame, midi, probability, dip = (np.concatenate(column) for column in zip(*parts, strict=True))
+    return Candidates(frame, midi, probability, dip, total)
+
+
+def _block(
+    samples: Samples, first: int, count: int, window: int, shortest: int, longest: int
+) -> tuple[NDArray[np.int64], Array, Array, Array]:
+    frames = framed(samples, window + longest, first, count)
+    size = fft.next_fast_len(window + longest, real=True)
+    spectrum = fft.rfft(frames, size, axis=1)
+    head = fft.rfft(frames[:, :window], size, axis=1)
+    product = fft.irfft(np.conj(head) * spectrum, size, axis=1)[:, : longest + 1]
+    squares = np.cumsum(np.pad(frames.astype(np.float64) ** 2, ((0, 0), (1, 0))), axis=1)
+    energy = (squares[:, window : window + longest + 1] - squares[:, : longest + 1]).astype(np.float32)
+    difference = np.maximum(energy[:, :1] + energy - 2.0 * product, 0.0)
+    lags = np.arange(1, longest + 1, dtype=np.float32)
+    mean = np.cumsum(difference[:, 1:], axis=1, dtype=np.float64).astype(np.float32) / lags
+    normal = np.ones_like(difference)
+    # A frame of digital silence has no difference at any lag: it stays at one, unvoiced.
+    np.divide(difference[:, 1:], mean, out=normal[:, 1:], where=mean > 1e-9)
+
+    inner = normal[:, 1:-1]
+    dips = (inner <= normal[:, :-2]) & (inner < normal[:, 2:]) & (inner < 1.0)
+    dips[:, : shortest - 1] = False
+    depth = np.where(dips, inner, np.float32(1.0))
+    before = np.minimum.accumulate(depth, axis=1)
+    before = np.concatenate([np.ones((count, 1), np.float32), before[:, :-1]], axis=1)
+    rows, columns = np.nonzero(dips & (inner < before))
+    own = _cumulative(depth[rows, columns])
+    probability = _cumulative(before[rows, columns]) - own
+    keep = probability > _LEAST_PROBABILITY
+    rows, lag, probability = rows[keep], columns[keep] + 1, probability[keep]
+    period = _refined(difference, rows, lag, longest)
+    midi = 69.0 + 12.0 * np.log2(RATE_HZ / period / 440.0)
+    return rows + first, midi, probability.astype(np.float64), normal[rows, lag].astype(np.float64)
+
+
+def _cumulative(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    return _CUMULATIVE[np.clip((values * 1000.0).astype(np.int64), 0, 1000)]
+
+
+def _vertex(difference: NDArray[np.float32], rows: NDArray[np.int64], lag: NDArray[np.int64]) -> Array:
+    """Sub-sample place of the minimum, by a parabola through three points."""
+    left, mid, right = (difference[rows, lag + step].astype(np.float64) for step in (-1, 0, 1))
+    bend = left - 2.0 * mid + right
+    return lag + np.clip(np.where(bend > 0, 0.5 * (left - right) / np.maximum(bend, 1e-12), 0.0), -0.7, 0.7)
+
+
+def _refined(difference: NDArray[np.float32], rows: NDArray[np.int64], lag: NDArray[np.int64], longest: int) -> Array:
+    """Periods from the dip at the longest whole multiple that fits: the error shrinks with the multiple."""
+    period = _vertex(difference, rows, lag)
+    for multiple in (2, 4, 8):
+        target = period * multiple
+        fits = target < longest - 2
+        if not fits.any():
+            break
+        near = np.clip(np.rint(target[fits]).astype(np.int64), 2, longest - 2)
+        own_rows = rows[fits]
+        around = np.stack([difference[own_rows, near + step] for step in (-1, 0, 1)], axis=1)
+        near = np.clip(near + np.argmin(around, axis=1) - 1, 2, longest - 2)
+        refined = _vertex(difference, own_rows, near) / multiple
+        # A jump of more than a third of a semitone is another dip, not a better reading of this one.
+        same = np.abs(np.log2(refined / period[fits])) < 1 / 36
+        period[fits] = np.where(same, refined, period[fits])
+    return period

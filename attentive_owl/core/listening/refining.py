@@ -1,0 +1,87 @@
+"""From segments to exact ends and pitches (onsets stand in their own module)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from attentive_owl.core.listening.decoding import Segment
+from attentive_owl.core.listening.frames import HOP_S, Array
+from attentive_owl.core.listening.onsets import FINE_HOP_S, ONSET_DROP_DB, sustained_db
+from attentive_owl.core.listening.periods import Candidates
+
+_NEAR_SEMITONES = 0.75
+_CORE = (0.2, 0.8)
+_VIBRATO_CENTS = 8.0
+
+
+@dataclass(frozen=True)
+class Refined:
+    segment: Segment
+    onset_s: float
+    offset_s: float
+    midi: float | None
+    """Median over the middle 60 %, over whole vibrato cycles; None where no pitch was found."""
+    scatter_cents: float
+    support: float
+    """Share of the middle's frames in which the pitch was heard."""
+
+
+def refine(
+    segments: list[Segment],
+    ends_s: list[float],
+    onsets_s: list[float],
+    candidates: Candidates,
+    fine: Array,
+    tuning_semitones: float,
+) -> list[Refined]:
+    """Ends and pitches of segments that follow one another in time."""
+    refined = []
+    for number, (segment, end, onset) in enumerate(zip(segments, ends_s, onsets_s, strict=True)):
+        limit = end
+        if number + 1 < len(segments) and onsets_s[number + 1] < end + 0.05:
+            limit = onsets_s[number + 1]
+        offset = _offset(onset, max(limit, onset + 0.02), fine)
+        midi, scatter, support = _pitch(segment.midi + tuning_semitones, onset, offset, candidates)
+        refined.append(Refined(segment, onset, offset, midi, scatter, support))
+    return refined
+
+
+def _offset(onset: float, limit: float, fine: Array) -> float:
+    wanted = sustained_db(onset, limit, fine) - ONSET_DROP_DB
+    low, high = int(onset / FINE_HOP_S), min(int(limit / FINE_HOP_S) + 1, len(fine))
+    above = np.flatnonzero(fine[low:high] >= wanted)
+    return min(limit, float((low + above[-1] + 1) * FINE_HOP_S)) if len(above) else limit
+
+
+def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -> tuple[float | None, float, float]:
+    for low, high in (_CORE, (0.1, 0.9)):
+        first, last = (int(round((onset + share * (offset - onset)) / HOP_S)) for share in (low, high))
+        _, midi = candidates.nearest(target, first, max(last, first + 1), _NEAR_SEMITONES)
+        if len(midi) >= 3:
+            break
+    if not len(midi):
+        return None, 0.0, 0.0
+    support = len(midi) / max(last - first, 1)
+    return _over_whole_cycles(midi), 50.0 * float(np.subtract(*np.percentile(midi, [84, 16]))), min(support, 1.0)
+
+
+def _over_whole_cycles(midi: Array) -> float:
+    """Median; where the pitch swings (vibrato, 4 to 9 Hz), over a whole number of swings, so that half a swing at
+    the end does not pull it."""
+    centre = float(np.median(midi))
+    swing = 50.0 * float(np.subtract(*np.percentile(midi, [90, 10])))
+    if swing < _VIBRATO_CENTS or len(midi) < 40:
+        return centre
+    moving = midi - midi.mean()
+    correlation = np.correlate(moving, moving, "full")[len(midi) - 1 :]
+    shortest, longest = int(1 / 9 / HOP_S), min(int(1 / 4 / HOP_S), len(midi) - 2)
+    if longest <= shortest or correlation[0] <= 0:
+        return centre
+    cycle = shortest + int(np.argmax(correlation[shortest : longest + 1]))
+    if correlation[cycle] < 0.3 * correlation[0]:
+        return centre
+    whole = len(midi) // cycle * cycle
+    spare = (len(midi) - whole) // 2
+    return float(np.median(midi[spare : spare + whole]))

@@ -1,0 +1,67 @@
+"""Which of several like notes is the missing one: alignment can not tell, time can.
+
+Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound equally
+well. The choice whose onsets lie nearest to the pulse of the notes around them is taken.
+"""
+
+from __future__ import annotations
+
+from itertools import combinations, groupby
+from typing import Protocol, TypeVar
+
+import numpy as np
+
+from attentive_owl.core.exercises import Score
+
+_MOST_CHOICES = 2000
+
+
+class Timed(Protocol):
+    @property
+    def onset_s(self) -> float: ...
+
+
+T = TypeVar("T", bound=Timed)
+
+
+def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
+    """`current`: written index -> what was heard for it, in time order. Returns it with like notes dealt out anew."""
+    settled = dict(current)
+    for _, group in groupby(score.notes, key=lambda note: note.midi):
+        run = [note.index for note in group]
+        heard = [index for index in run if index in settled]
+        if not heard or len(heard) == len(run):
+            continue
+        found = [settled[index] for index in heard]
+        if any(b.onset_s <= a.onset_s for a, b in zip(found, found[1:], strict=False)):
+            continue
+        expected = _expected(run, settled, score)
+        if expected is None:
+            continue
+        choices = list(combinations(range(len(run)), len(found)))
+        if len(choices) > _MOST_CHOICES:
+            continue
+        onsets = np.array([item.onset_s for item in found])
+        costs = [float(np.abs(onsets - expected[list(choice)]).sum()) for choice in choices]
+        best = choices[int(np.argmin(costs))]
+        for index in heard:
+            del settled[index]
+        settled |= {run[place]: item for place, item in zip(best, found, strict=True)}
+    return dict(sorted(settled.items()))
+
+
+def _expected(run: list[int], settled: dict[int, T], score: Score) -> np.ndarray | None:
+    """Where the notes of the run should start, by the beats and the notes just outside it; None with nothing to go by."""
+    outside_before = [index for index in settled if index < run[0]][-2:]
+    outside_after = [index for index in settled if index > run[-1]][:2]
+    anchors = [*outside_before, *outside_after]
+    if len(anchors) < 2:
+        return None
+    beats = np.array([float(score.notes[index].start_beats) for index in anchors])
+    times = np.array([settled[index].onset_s for index in anchors])
+    wanted = np.array([float(score.notes[index].start_beats) for index in run])
+    if outside_before and outside_after:
+        return np.interp(wanted, beats, times)
+    slope = (times[-1] - times[0]) / (beats[-1] - beats[0])
+    anchor = -1 if outside_before else 0
+    return times[anchor] + slope * (wanted - beats[anchor])

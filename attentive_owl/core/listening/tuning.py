@@ -1,0 +1,49 @@
+"""Global guesses before alignment: how far the instrument stands from A4 = 440, and whether all of it is a string away."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.listening.frames import Array
+from attentive_owl.core.listening.periods import Candidates
+
+SHIFTS = (0, -5, 5, -7, 7, -12, 12)
+"""Semitones: a fourth, a fifth (the next string), an octave."""
+_SHIFT_GAIN = 0.35
+
+
+def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64]) -> float:
+    """Deviation from the equal-tempered grid in semitones (-0.5..0.5): a circular mean over sounding frames, then the
+    sign near half a semitone is settled by which side meets more of the written pitches."""
+    use = sounding[candidates.frame] & (candidates.dip < 0.25)
+    if not use.any():
+        return 0.0
+    turn = np.exp(2j * np.pi * candidates.midi[use])
+    fraction = float(np.angle(np.sum(candidates.probability[use] * turn)) / (2 * np.pi))
+    options = [fraction, fraction - np.sign(fraction or 1.0)] if abs(fraction) > 0.25 else [fraction]
+    scores = [_coverage(candidates, use, key_numbers + option) - 0.02 * abs(option) for option in options]
+    return options[int(np.argmax(scores))]
+
+
+def likely_shifts(
+    candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64], fraction: float
+) -> list[int]:
+    """Shifts worth decoding, no shift first; another only where it meets clearly more of what sounds."""
+    use = sounding[candidates.frame] & (candidates.dip < 0.25)
+    coverage = {shift: _coverage(candidates, use, key_numbers + shift + fraction) for shift in SHIFTS}
+    best = max(SHIFTS, key=lambda shift: coverage[shift] - (0.0 if shift == 0 else 0.05))
+    return [0, best] if best and coverage[best] > coverage[0] + _SHIFT_GAIN else [0]
+
+
+def _coverage(candidates: Candidates, use: NDArray[np.bool_], targets: Array) -> float:
+    """Share of the sounding probability that stands within 35 cents of a written pitch, times the share of the
+    written pitches that are met."""
+    if not use.any():
+        return 0.0
+    pitches = np.unique(targets)
+    weight = candidates.probability[use]
+    distance = np.abs(candidates.midi[use][:, None] - pitches[None, :])
+    near = distance < 0.35
+    met = (near * weight[:, None]).sum(axis=0) > 0.02 * weight.sum() / len(pitches)
+    return float((weight * near.any(axis=1)).sum() / weight.sum() * met.mean())

@@ -1,0 +1,19 @@
+"""Score -> sound: the demonstration, the click, and the simulated pupil with described habits."""
+
+from attentive_owl.core.playing.demonstration import demonstrate
+from attentive_owl.core.playing.habits import Habits, parse_habits
+from attentive_owl.core.playing.performing import Performed, PerformedNote, perform_score
+from attentive_owl.core.playing.room import Room, place_in_room
+from attentive_owl.core.playing.synthesis import render
+
+__all__ = [
+    "Habits",
+    "Performed",
+    "PerformedNote",
+    "Room",
+    "demonstrate",
+    "parse_habits",
+    "perform_score",
+    "place_in_room",
+    "render",
+]

@@ -1,0 +1,86 @@
+"""What a simulated pupil does, habit by habit. All are off by default: then the pupil plays what is written."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, fields
+from typing import Any
+
+
+@dataclass(frozen=True)
+class Habits:
+    tuning_cents: float = 0.0
+    """The whole instrument, open strings too."""
+    string_cents: Mapping[str, float] = field(default_factory=dict)
+    hand_cents: float = 0.0
+    """All stopped notes."""
+    finger_cents: Mapping[int, float] = field(default_factory=dict)
+    scatter_cents: float = 0.0
+    """Standard deviation of each stopped note."""
+    shift_semitones: int = 0
+    """Everything played that much away: the wrong string, or an octave."""
+    forgets_key: bool = False
+    """Plays every note that the key signature alters as a natural."""
+    vibrato_cents: float = 0.0
+    """Half the width."""
+    tempo: float = 1.0
+    """Played tempo as a share of the written one."""
+    drift: float = 0.0
+    """Share by which the tempo has changed at the end (0.1: ten per cent faster)."""
+    timing_ms: float = 0.0
+    """Standard deviation of each onset."""
+    dragging: Mapping[str, float] = field(default_factory=dict)
+    """Share by which a value is held too long, by its name: quarter, eighth, sixteenth."""
+    short: float = 0.0
+    """Share of each note's time that is left silent (staccato)."""
+    pizzicato: bool = False
+    missed: tuple[int, ...] = ()
+    wrong: Mapping[int, int] = field(default_factory=dict)
+    """Note index -> semitones away."""
+    stray: Mapping[int, int] = field(default_factory=dict)
+    """An extra short note before note index, so many semitones from it."""
+    stops: Mapping[int, float] = field(default_factory=dict)
+    """Note index -> seconds of silence before it."""
+    restarts: Mapping[int, int] = field(default_factory=dict)
+    """After note index (once) the pupil stops and goes back to that other index."""
+    passes: int = 1
+    loudness: float = 1.0
+    lead_s: float = 0.6
+    tail_s: float = 0.8
+
+
+def parse_habits(settings: Iterable[str]) -> Habits:
+    """Read 'tuning_cents=-20', 'finger_cents=2:-30,3:5', 'missed=4,7', 'pizzicato'.
+
+    Raises ValueError with one sentence naming the setting that could not be read.
+    """
+    known = {entry.name: entry for entry in fields(Habits)}
+    values: dict[str, Any] = {}
+    for setting in settings:
+        name, given, text = setting.partition("=")
+        if name not in known:
+            raise ValueError(f"{name!r} is no habit; there are {', '.join(known)}")
+        try:
+            values[name] = _value(name, text if given else "true")
+        except ValueError:
+            raise ValueError(f"the habit {setting!r} could not be read") from None
+    return Habits(**values)
+
+
+_KEYS = {"string_cents": str, "dragging": str}
+_NUMBERS = {"wrong": int, "stray": int, "restarts": int}
+
+
+def _value(name: str, text: str) -> Any:
+    default = getattr(Habits(), name)
+    if isinstance(default, bool):
+        if text not in ("true", "false"):
+            raise ValueError(text)
+        return text == "true"
+    if isinstance(default, tuple):
+        return tuple(int(part) for part in text.split(","))
+    if isinstance(default, dict):
+        key_type, value_type = _KEYS.get(name, int), _NUMBERS.get(name, float)
+        pairs = (part.split(":") for part in text.split(","))
+        return {key_type(key): value_type(value) for key, value in pairs}
+    return type(default)(float(text))

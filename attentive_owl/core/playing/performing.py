@@ -1,0 +1,143 @@
+"""The simulated pupil: a score and habits become a list of notes with exact times and pitches (the truth)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+import numpy as np
+
+from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.playing.habits import Habits
+
+_VALUE_NAMES = {Fraction(1): "quarter", Fraction(1, 2): "eighth", Fraction(1, 4): "sixteenth", Fraction(2): "half"}
+_RESTART_PAUSE_S = 0.8
+_PASS_PAUSE_S = 1.2
+_STRAY_S = 0.12
+
+
+@dataclass(frozen=True)
+class PerformedNote:
+    """One sounding note. `index` is the written note, or None for a stray one."""
+
+    index: int | None
+    start_s: float
+    end_s: float
+    midi: float
+    """Sounding pitch as a fractional key number (A4 = 440 Hz)."""
+    written_midi: int | None
+    slurred: bool
+    vibrato_cents: float
+    pizzicato: bool
+    go: int
+    """Which go through the exercise, counted from 0."""
+    open_string: bool = False
+
+
+@dataclass(frozen=True)
+class Performed:
+    notes: tuple[PerformedNote, ...]
+    missed: tuple[int, ...]
+    duration_s: float
+    tempo_bpm: float
+    """Mean tempo of the last go, stops taken out."""
+
+    def last_go(self) -> dict[int, PerformedNote]:
+        """Written index -> the note as played in the last go (the latest time where it was played again)."""
+        last = max((note.go for note in self.notes), default=0)
+        return {note.index: note for note in self.notes if note.go == last and note.index is not None}
+
+
+def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
+    """Play the score with these habits; the same seed plays the same take."""
+    rng = np.random.default_rng(seed)
+    played: list[PerformedNote] = []
+    now = habits.lead_s
+    ideal = 60.0 / (score.tempo_bpm * habits.tempo)
+    go_start = now
+    stopped_s = 0.0
+    for go in range(habits.passes):
+        if go:
+            now += _PASS_PAUSE_S
+        go_start, stopped_s = now, 0.0
+        pending_restarts = dict(habits.restarts)
+        position = 0
+        while position < len(score.notes):
+            note = score.notes[position]
+            stop = habits.stops.get(position, 0.0)
+            now += stop
+            stopped_s += stop
+            if position in habits.stray:
+                played.append(_stray(note, now, habits, go))
+                now += _STRAY_S
+                stopped_s += _STRAY_S
+            share = float((note.start_beats - score.start_beats) / max(score.end_beats - score.start_beats, 1))
+            beat_s = ideal / (1.0 + habits.drift * share)
+            following = score.notes[position + 1].start_beats if position + 1 < len(score.notes) else note.end_beats
+            held = 1.0 + habits.dragging.get(_VALUE_NAMES.get(note.duration_beats, ""), 0.0)
+            sounding_s = float(note.duration_beats) * beat_s * held
+            step_s = sounding_s + float(following - note.end_beats) * beat_s
+            if position not in habits.missed:
+                played.append(_note(note, score, now, sounding_s, habits, rng, go))
+            now += step_s
+            if position in pending_restarts:
+                back = pending_restarts.pop(position)
+                now += _RESTART_PAUSE_S
+                stopped_s += (
+                    _RESTART_PAUSE_S + sum(float(n.duration_beats) for n in score.notes[back : position + 1]) * ideal
+                )
+                position = back
+                continue
+            position += 1
+    played = _scatter_onsets(played, habits, rng)
+    beats = float(score.end_beats - score.start_beats)
+    tempo = 60.0 * beats / max(now - go_start - stopped_s, 1e-9)
+    return Performed(tuple(played), tuple(sorted(habits.missed)), now + habits.tail_s, tempo)
+
+
+def _note(
+    note: ScoreNote, score: Score, now: float, sounding_s: float, habits: Habits, rng: np.random.Generator, go: int
+) -> PerformedNote:
+    midi = note.midi + habits.shift_semitones + habits.wrong.get(note.index, 0)
+    if habits.forgets_key:
+        midi -= score.key.alter(note.pitch.step)
+    cents = habits.tuning_cents
+    place = note.placement
+    stopped = place is not None and place.finger > 0
+    if place is not None:
+        cents += habits.string_cents.get(place.string, 0.0)
+    scatter = rng.normal(0.0, 1.0) * habits.scatter_cents
+    if place is not None and stopped:
+        cents += habits.hand_cents + habits.finger_cents.get(place.finger, 0.0) + scatter
+    previous = score.notes[note.index - 1] if note.index else None
+    silent = habits.short if habits.short else (0.5 if note.staccato else 0.0)
+    return PerformedNote(
+        index=note.index,
+        start_s=now,
+        end_s=now + sounding_s * (1.0 - silent),
+        midi=midi + cents / 100.0,
+        written_midi=note.midi,
+        slurred=note.slurred_from(previous) and previous is not None and previous.index not in habits.missed,
+        vibrato_cents=habits.vibrato_cents if stopped else 0.0,
+        pizzicato=habits.pizzicato or note.pizzicato,
+        go=go,
+        open_string=place is not None and place.finger == 0,
+    )
+
+
+def _stray(note: ScoreNote, now: float, habits: Habits, go: int) -> PerformedNote:
+    midi = note.midi + habits.stray[note.index] + habits.tuning_cents / 100.0
+    return PerformedNote(None, now, now + _STRAY_S, midi, None, False, 0.0, habits.pizzicato, go)
+
+
+def _scatter_onsets(played: list[PerformedNote], habits: Habits, rng: np.random.Generator) -> list[PerformedNote]:
+    if not habits.timing_ms:
+        return played
+    moves = rng.normal(0.0, habits.timing_ms / 1000.0, len(played))
+    out = []
+    for at, note in enumerate(played):
+        start = max(note.start_s + moves[at], out[-1].start_s + 0.05 if out else 0.0)
+        joined = at + 1 < len(played) and abs(played[at + 1].start_s - note.end_s) < 1e-6
+        end = note.end_s + (moves[at + 1] if joined else moves[at])
+        out.append(replace(note, start_s=start, end_s=max(end, start + 0.05)))
+    return out

@@ -1,0 +1,68 @@
+"""Sound files out, and in through a child process (the decoder of strangers' files never runs in ours)."""
+
+from __future__ import annotations
+
+import io
+import json
+import subprocess
+import sys
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import soundfile
+from numpy.typing import NDArray
+
+MAX_BYTES = 100 * 1024 * 1024
+MAX_SECONDS = 600.0
+ACCEPTED = ("wav", "flac", "ogg", "mp3", "webm", "m4a", "mp4", "mov")
+_TIMEOUT_S = 90
+
+
+class AudioFileError(ValueError):
+    """The file can not be used; the message is one sentence for its owner."""
+
+
+@dataclass(frozen=True)
+class DecodedFile:
+    duration_s: float
+    sample_rate: int
+
+
+def decode_to_flac(source: Path, target: Path, claimed_s: float | None = None) -> DecodedFile:
+    """Decode any accepted file to one channel of 16-bit FLAC, in a child with limits on time and memory.
+
+    claimed_s: how long the sender says it is; a file that comes out much shorter was cut on the way.
+    Raises AudioFileError; the target is then not there.
+    """
+    command = [sys.executable, "-m", "attentive_owl.formats.audio_child", str(source), str(target)]
+    try:
+        child = subprocess.run(command, capture_output=True, timeout=_TIMEOUT_S, check=False)
+    except subprocess.TimeoutExpired as error:
+        target.unlink(missing_ok=True)
+        raise AudioFileError("This file took too long to read.") from error
+    try:
+        answer = json.loads(child.stdout or b"{}")
+    except ValueError:
+        answer = {}
+    if child.returncode != 0 or "error" in answer or "duration_s" not in answer:
+        target.unlink(missing_ok=True)
+        raise AudioFileError(answer.get("error", "This file could not be read as sound."))
+    decoded = DecodedFile(float(answer["duration_s"]), int(answer["sample_rate"]))
+    if claimed_s is not None and decoded.duration_s < claimed_s - max(0.5, 0.05 * claimed_s):
+        target.unlink(missing_ok=True)
+        raise AudioFileError("Only a part of the recording arrived; please send it again.")
+    return decoded
+
+
+def read_flac(path_or_bytes: Path | bytes) -> tuple[NDArray[np.float32], int]:
+    """Samples (n,) and rate of a file that we wrote ourselves."""
+    source = io.BytesIO(path_or_bytes) if isinstance(path_or_bytes, bytes) else path_or_bytes
+    samples, rate = soundfile.read(source, dtype="float32", always_2d=True)
+    return samples.mean(axis=1), rate
+
+
+def flac_bytes(samples: NDArray[np.floating], sample_rate: int) -> bytes:
+    buffer = io.BytesIO()
+    soundfile.write(buffer, samples, sample_rate, format="FLAC", subtype="PCM_16")
+    return buffer.getvalue()

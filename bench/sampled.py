@@ -1,0 +1,105 @@
+"""Sampled strings: recorded instruments of a General MIDI soundfont (Debian's fluid-soundfont-gm), by FluidSynth.
+
+A sample has a tuning and an attack of its own, so each key is first rendered alone and measured with Praat (pitch by
+autocorrelation: Boersma 1993) and by its level; only then are its onset and pitch called truth.
+"""
+
+from __future__ import annotations
+
+import subprocess
+import tempfile
+from functools import cache
+from pathlib import Path
+
+import mido
+import numpy as np
+import parselmouth
+import soundfile
+from numpy.typing import NDArray
+
+from attentive_owl.core.playing import Performed, PerformedNote
+from attentive_owl.core.playing.synthesis import Truth
+
+SOUNDFONT = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
+SAMPLE_RATE = 44100
+_PROGRAMS = {"violin": 40, "viola": 41, "cello": 42, "bass": 43}
+_PIZZICATO = 45
+_CHANNELS = (0, 1, 2, 3, 4, 5, 6, 7)
+_TICKS = 960
+_TICKS_PER_S = _TICKS * 2
+_BEND_SEMITONES = 2.0
+
+
+def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[np.float32], tuple[Truth, ...]]:
+    """The performance on sampled strings, and where each note really is. Slurs are bowed anew: samples know no slur."""
+    sound = _render([(n, n.start_s, n.end_s) for n in performed.notes], instrument_key, performed.duration_s)
+    truths = []
+    for note in performed.notes:
+        pitch, attack = _calibration(instrument_key, round(note.midi), note.pizzicato)
+        moved = PerformedNote(**{**note.__dict__, "midi": note.midi + pitch})
+        truths.append(Truth(moved, note.start_s + attack, note.end_s))
+    return sound, tuple(truths)
+
+
+def _render(
+    notes: list[tuple[PerformedNote, float, float]], instrument_key: str, duration_s: float
+) -> NDArray[np.float32]:
+    events: list[tuple[float, int, mido.Message]] = []
+    for number, (note, start, end) in enumerate(notes):
+        channel = _CHANNELS[number % len(_CHANNELS)]
+        key = round(note.midi)
+        bend = int(np.clip((note.midi - key) / _BEND_SEMITONES * 8192, -8192, 8191))
+        program = _PIZZICATO if note.pizzicato else _PROGRAMS[instrument_key]
+        events += [
+            (start, 1, mido.Message("program_change", channel=channel, program=program)),
+            (start, 2, mido.Message("pitchwheel", channel=channel, pitch=bend)),
+            (start, 3, mido.Message("note_on", channel=channel, note=key, velocity=96)),
+            (end, 0, mido.Message("note_off", channel=channel, note=key)),
+        ]
+    track = mido.MidiTrack()
+    now = 0
+    for at, _, message in sorted(events, key=lambda e: (e[0], e[1])):
+        tick = round(at * _TICKS_PER_S)
+        track.append(message.copy(time=tick - now))
+        now = tick
+    track.append(mido.MetaMessage("end_of_track", time=_TICKS_PER_S))
+    with tempfile.TemporaryDirectory() as folder:
+        midi_path, wav_path = Path(folder, "line.mid"), Path(folder, "line.wav")
+        song = mido.MidiFile(ticks_per_beat=_TICKS)
+        song.tracks.append(track)
+        song.save(midi_path)
+        subprocess.run(
+            ["fluidsynth", "-ni", "-q", "-R", "0", "-C", "0", "-g", "0.6", "-r", str(SAMPLE_RATE)]
+            + ["-F", str(wav_path), str(SOUNDFONT), str(midi_path)],
+            check=True,
+            capture_output=True,
+        )
+        stereo, _ = soundfile.read(wav_path, dtype="float32", always_2d=True)
+    sound = np.zeros(int(duration_s * SAMPLE_RATE), np.float32)
+    count = min(len(sound), len(stereo))
+    sound[:count] = stereo[:count].mean(axis=1)
+    return sound
+
+
+@cache
+def _calibration(instrument_key: str, key: int, pizzicato: bool) -> tuple[float, float]:
+    """(semitones by which the sample stands above its key, seconds until its level is within 20 dB of its own)."""
+    note = PerformedNote(0, 0.25, 1.25, float(key), key, False, 0.0, pizzicato, 0)
+    alone = _render([(note, 0.25, 1.25)], instrument_key, 2.0)
+    hz = 440.0 * 2 ** ((key - 69) / 12)
+    sound = parselmouth.Sound(alone.astype(np.float64), sampling_frequency=SAMPLE_RATE)
+    track = sound.to_pitch_ac(time_step=0.005, pitch_floor=hz / 1.5, pitch_ceiling=hz * 1.5, very_accurate=True)
+    heard = track.selected_array["frequency"]
+    times = track.xs()
+    core = heard[(times > 0.45) & (times < 1.05) & (heard > 0)]
+    if not len(core):
+        raise RuntimeError(f"the {instrument_key} sample of key {key} has no pitch")
+    pitch = 12 * float(np.log2(np.median(core) / hz))
+    window = max(int(0.006 * SAMPLE_RATE), int(SAMPLE_RATE / hz))
+    power = np.convolve(alone.astype(np.float64) ** 2, np.hanning(window) / (window / 2), mode="same")
+    level = 10 * np.log10(power + 1e-12)
+    sustained = np.median(level[int(0.45 * SAMPLE_RATE) : int(1.05 * SAMPLE_RATE)])
+    if pizzicato:
+        sustained = level.max() - 6
+    onset = int(np.argmax(level >= sustained - 20)) / SAMPLE_RATE
+    return pitch, onset - 0.25
