@@ -69,8 +69,23 @@ def _render(
         song.tracks.append(track)
         song.save(midi_path)
         subprocess.run(
-            ["fluidsynth", "-ni", "-q", "-R", "0", "-C", "0", "-g", "0.6", "-r", str(SAMPLE_RATE)]
-            + ["-F", str(wav_path), str(SOUNDFONT), str(midi_path)],
+            [
+                "fluidsynth",
+                "-ni",
+                "-q",
+                "-R",
+                "0",
+                "-C",
+                "0",
+                "-g",
+                "0.6",
+                "-r",
+                str(SAMPLE_RATE),
+                "-F",
+                str(wav_path),
+                str(SOUNDFONT),
+                str(midi_path),
+            ],
             check=True,
             capture_output=True,
         )

@@ -1,6 +1,6 @@
 """Runs as a process of its own: decodes one file with PyAV under limits, prints one line of JSON.
 
-Damaged files raise many types, or nothing at all: everything is caught here, and only here, and bad packets are counted.
+Damaged files raise many types, or nothing at all: everything is caught here, and only here; bad packets are counted.
 """
 
 from __future__ import annotations

@@ -90,7 +90,9 @@ def _system(svg: str) -> System:
     _, _, outer_width, outer_height = (float(part) for part in root.get("viewBox", "0 0 1 1").split())
     for style in list(root.iter(f"{_SVG}style")):
         # Its few rules stand in the page's own style sheet; an inline style would break the page's security policy.
-        style.getparent().remove(style)
+        parent = style.getparent()
+        if parent is not None:
+            parent.remove(style)
     inner = next((element for element in root.iter(f"{_SVG}svg") if element is not root), root)
     _, _, width, height = (float(part) for part in inner.get("viewBox", root.get("viewBox", "")).split())
     notes = []

@@ -71,14 +71,17 @@ class Score:
         return instrument(self.instrument_key)
 
     @property
+    def events(self) -> tuple[ScoreNote | ScoreRest, ...]:
+        """Notes, then rests."""
+        return (*self.notes, *self.rests)
+
+    @property
     def end_beats(self) -> Fraction:
-        return max(
-            (event.start_beats + event.duration_beats for event in (*self.notes, *self.rests)), default=Fraction(0)
-        )
+        return max((event.start_beats + event.duration_beats for event in self.events), default=Fraction(0))
 
     @property
     def start_beats(self) -> Fraction:
-        return min((event.start_beats for event in (*self.notes, *self.rests)), default=Fraction(0))
+        return min((event.start_beats for event in self.events), default=Fraction(0))
 
     @property
     def tonic(self) -> Pitch:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from attentive_owl.core.theory.pitch import Pitch
@@ -20,9 +21,9 @@ class HandFrame:
 
     position: str
     base: int
-    normal: dict[int, tuple[int, ...]]
+    normal: Mapping[int, tuple[int, ...]]
     """Finger -> semitones that it reaches with the hand at rest."""
-    stretched: dict[int, tuple[int, ...]]
+    stretched: Mapping[int, tuple[int, ...]]
     """Finger -> semitones that it reaches only by stretching out or back."""
 
 

@@ -5,6 +5,7 @@ A cause is named only when enough notes carry it. What one layer explains is tak
 
 from __future__ import annotations
 
+import itertools
 from collections import defaultdict
 from dataclasses import dataclass, replace
 
@@ -170,7 +171,7 @@ def _time(found: tuple[Deviation, ...], pulse: Pulse, expectations: Expectations
     causes = []
     steps: dict[float, list[tuple[int, float]]] = defaultdict(list)
     stopped_at = {stop.index for stop in pulse.stops}
-    for one, two in zip(found, found[1:], strict=False):
+    for one, two in itertools.pairwise(found):
         if one.heard.onset_s is None or two.heard.onset_s is None or two.note.index in stopped_at:
             continue
         span = float(two.note.start_beats - one.note.start_beats)

@@ -83,10 +83,10 @@ def _stops(gaps: Array, spans: Array, beat_s: float, index: NDArray[np.int64], g
 
 
 def _robust(design: Array, values: Array) -> Array:
-    weight = np.ones(len(values))
-    solution = np.zeros(design.shape[1])
+    weight: Array = np.ones(len(values))
+    solution: Array = np.zeros(design.shape[1])
     for _ in range(12):
         root = np.sqrt(weight)[:, None]
-        solution = np.linalg.lstsq(design * root, values * root[:, 0], rcond=None)[0]
+        solution = np.asarray(np.linalg.lstsq(design * root, values * root[:, 0], rcond=None)[0], dtype=np.float64)
         weight = 1.0 / np.maximum(np.abs(values - design @ solution) / _HUBER_S, 1.0)
     return solution

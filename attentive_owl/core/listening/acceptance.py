@@ -1,4 +1,4 @@
-"""Is this a try at the exercise at all? A poor but true try is never refused; what is something else is never scored."""
+"""Is this a try at the exercise at all? A poor but true try is never refused; something else is never scored."""
 
 from __future__ import annotations
 

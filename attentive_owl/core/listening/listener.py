@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, replace
 from math import exp
 
@@ -151,7 +152,7 @@ def _pace(path: Path, boundaries: Boundaries, line: Line) -> float:
     time = boundaries.frame * HOP_S
     ratios = []
     events = path.events
-    for one, two in zip(events, events[1:], strict=False):
+    for one, two in itertools.pairwise(events):
         if (
             isinstance(one, Segment)
             and isinstance(two, Segment)

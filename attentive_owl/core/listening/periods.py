@@ -40,10 +40,10 @@ class Candidates:
 
     def voiced(self) -> Array:
         """Summed probability of a pitch in every frame, shape (frames,)."""
-        return np.bincount(self.frame, self.probability, self.frames)
+        return np.bincount(self.frame, self.probability, self.frames).astype(np.float64)
 
     def nearest(self, pitch: float, first: int, last: int, reach: float) -> tuple[NDArray[np.int64], Array]:
-        """The likeliest candidate within `reach` semitones of `pitch` in each frame of first..last: frames, key numbers."""
+        """The likeliest candidate within `reach` semitones of `pitch` in each frame of first..last: frames, pitches."""
         part = slice(*np.searchsorted(self.frame, [first, last]))
         distance = np.abs(self.midi[part] - pitch)
         inside = np.flatnonzero(distance < reach)

@@ -57,7 +57,7 @@ def _offset(onset: float, limit: float, fine: Array) -> float:
 
 def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -> tuple[float | None, float, float]:
     for low, high in (_CORE, (0.1, 0.9)):
-        first, last = (int(round((onset + share * (offset - onset)) / HOP_S)) for share in (low, high))
+        first, last = (round((onset + share * (offset - onset)) / HOP_S) for share in (low, high))
         _, midi = candidates.nearest(target, first, max(last, first + 1), _NEAR_SEMITONES)
         if len(midi) >= 3:
             break

@@ -1,12 +1,12 @@
 """Which of several like notes is the missing one: alignment can not tell, time can.
 
-Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound equally
-well. The choice whose onsets lie nearest to the pulse of the notes around them is taken.
+Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound
+equally well. The choice whose onsets lie nearest to the pulse of the notes around them is taken.
 """
 
 from __future__ import annotations
 
-from itertools import combinations, groupby
+from itertools import combinations, groupby, pairwise
 from typing import Protocol, TypeVar
 
 import numpy as np
@@ -33,7 +33,7 @@ def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
         if not heard or len(heard) == len(run):
             continue
         found = [settled[index] for index in heard]
-        if any(b.onset_s <= a.onset_s for a, b in zip(found, found[1:], strict=False)):
+        if any(b.onset_s <= a.onset_s for a, b in pairwise(found)):
             continue
         expected = _expected(run, settled, score)
         if expected is None:
@@ -51,7 +51,7 @@ def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
 
 
 def _expected(run: list[int], settled: dict[int, T], score: Score) -> np.ndarray | None:
-    """Where the notes of the run should start, by the beats and the notes just outside it; None with nothing to go by."""
+    """Where the notes of the run should start, by the notes just outside it; None with nothing to go by."""
     outside_before = [index for index in settled if index < run[0]][-2:]
     outside_after = [index for index in settled if index > run[-1]][:2]
     anchors = [*outside_before, *outside_after]

@@ -1,4 +1,4 @@
-"""Global guesses before alignment: how far the instrument stands from A4 = 440, and whether all of it is a string away."""
+"""Global guesses before alignment: the tuning against A4 = 440, and whether all of it is a string away."""
 
 from __future__ import annotations
 
@@ -22,7 +22,9 @@ def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_num
     turn = np.exp(2j * np.pi * candidates.midi[use])
     fraction = float(np.angle(np.sum(candidates.probability[use] * turn)) / (2 * np.pi))
     options = [fraction, fraction - np.sign(fraction or 1.0)] if abs(fraction) > 0.25 else [fraction]
-    scores = [_coverage(candidates, use, key_numbers + option) - 0.02 * abs(option) for option in options]
+    scores = [
+        _coverage(candidates, use, key_numbers.astype(np.float64) + option) - 0.02 * abs(option) for option in options
+    ]
     return options[int(np.argmax(scores))]
 
 
@@ -31,7 +33,9 @@ def likely_shifts(
 ) -> list[int]:
     """Shifts worth decoding, no shift first; another only where it meets clearly more of what sounds."""
     use = sounding[candidates.frame] & (candidates.dip < 0.25)
-    coverage = {shift: _coverage(candidates, use, key_numbers + shift + fraction) for shift in SHIFTS}
+    coverage = {
+        shift: _coverage(candidates, use, key_numbers.astype(np.float64) + shift + fraction) for shift in SHIFTS
+    }
     best = max(SHIFTS, key=lambda shift: coverage[shift] - (0.0 if shift == 0 else 0.05))
     return [0, best] if best and coverage[best] > coverage[0] + _SHIFT_GAIN else [0]
 

@@ -55,6 +55,7 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
     now = habits.lead_s
     ideal = 60.0 / (score.tempo_bpm * habits.tempo)
     go_start = now
+    length = score.end_beats - score.start_beats or Fraction(1)
     stopped_s = 0.0
     for go in range(habits.passes):
         if go:
@@ -71,7 +72,7 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
                 played.append(_stray(note, now, habits, go))
                 now += _STRAY_S
                 stopped_s += _STRAY_S
-            share = float((note.start_beats - score.start_beats) / max(score.end_beats - score.start_beats, 1))
+            share = float((note.start_beats - score.start_beats) / length)
             beat_s = ideal / (1.0 + habits.drift * share)
             following = score.notes[position + 1].start_beats if position + 1 < len(score.notes) else note.end_beats
             held = 1.0 + habits.dragging.get(_VALUE_NAMES.get(note.duration_beats, ""), 0.0)
@@ -134,7 +135,7 @@ def _scatter_onsets(played: list[PerformedNote], habits: Habits, rng: np.random.
     if not habits.timing_ms:
         return played
     moves = rng.normal(0.0, habits.timing_ms / 1000.0, len(played))
-    out = []
+    out: list[PerformedNote] = []
     for at, note in enumerate(played):
         start = max(note.start_s + moves[at], out[-1].start_s + 0.05 if out else 0.0)
         joined = at + 1 < len(played) and abs(played[at + 1].start_s - note.end_s) < 1e-6

@@ -48,7 +48,7 @@ def render(
     out = np.zeros(int(performed.duration_s * sample_rate) + sample_rate, np.float32)
     truths: list[Truth] = []
     for stroke in _strokes(performed.notes):
-        start = max(int(round(stroke[0].start_s * sample_rate)), 0)
+        start = max(round(stroke[0].start_s * sample_rate), 0)
         sound, own = (
             _pluck(stroke[0], instrument_key, sample_rate, rng)
             if stroke[0].pizzicato

@@ -32,7 +32,7 @@ def read_musicxml(path: Path, instrument_key: str | None = None) -> Score:
     if not path.is_file():
         raise ScoreFileError(f"There is no file {path.name}.")
     try:
-        parsed = converter.parse(path, format="musicxml")
+        parsed: Any = converter.parse(path, format="musicxml")
     except (Music21Exception, ValueError, KeyError, AttributeError, TypeError, OSError, SyntaxError) as error:
         raise ScoreFileError(f"{path.name} could not be read as MusicXML.") from error
     parts = list(parsed.parts)

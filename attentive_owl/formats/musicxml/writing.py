@@ -57,7 +57,7 @@ def _printable(duration: Fraction) -> list[Fraction]:
 def _pieces(score: Score) -> list[_Piece]:
     length = score.meter.measure_beats
     pieces: list[_Piece] = []
-    for event in sorted((*score.notes, *score.rests), key=lambda e: e.start_beats):
+    for event in sorted(score.events, key=lambda e: e.start_beats):
         at, left = event.start_beats, event.duration_beats
         own: list[tuple[Fraction, Fraction]] = []
         while left > 0:
@@ -156,7 +156,9 @@ def write_musicxml(score: Score) -> bytes:
 
 
 def _text(parent: etree._Element, tag: str, text: object, **attributes: str) -> etree._Element:
-    element = etree.SubElement(parent, tag, **attributes)
+    element = etree.SubElement(parent, tag)
+    for name, value in attributes.items():
+        element.set(name, value)
     element.text = str(text)
     return element
 
