@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import logging
 import sys
 import tempfile
 from dataclasses import asdict
@@ -21,6 +22,7 @@ from attentive_owl.core.theory import Temperament
 from attentive_owl.formats.audio import AudioFileError, decode_to_flac, flac_bytes, read_flac
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.formats.musicxml import ScoreFileError, read_musicxml, write_musicxml
+from attentive_owl.settings import Settings, load_settings
 
 EXIT_REFUSED = 3
 _RATE = 44100
@@ -232,6 +234,62 @@ def perform(
         document = {"tempo_bpm": performed.tempo_bpm, "notes": entries, "habits": asdict(parse_habits(habits))}
         _write(truth, (json.dumps(document, indent=1) + "\n").encode())
     click.echo(f"{len(samples) / _RATE:.1f} s -> {output}")
+
+
+@main.command()
+def worker() -> None:
+    """Check takes from the queue until told to stop. Run as many as there are processors."""
+    from attentive_owl.jobs.worker import run_worker
+
+    logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s: %(message)s")
+    run_worker(_settings())
+
+
+@main.command("migrate")
+def migrate_command() -> None:
+    """Bring the database to the newest form."""
+    from attentive_owl.store.migrate import migrate
+    from attentive_owl.store.session import make_engine
+
+    migrate(make_engine(_settings().database_url))
+    click.echo("The database is up to date.")
+
+
+@main.command()
+def demo() -> None:
+    """Fill an empty database with the demo scenario."""
+    from attentive_owl.demo.load import load_demo
+
+    click.echo("The demo is loaded." if load_demo(_settings()) else "There is data already; nothing was changed.")
+
+
+@main.command()
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True)
+def openapi(output: Path) -> None:
+    """Write the OpenAPI document of the web interface."""
+    from attentive_owl.web.app import openapi_document
+
+    _write(output, (json.dumps(openapi_document(), indent=1, sort_keys=True) + "\n").encode())
+
+
+@main.command()
+def serve() -> None:
+    """Database, web and worker together on this machine (what ./start runs)."""
+    from attentive_owl.ops.cluster import OpsError
+    from attentive_owl.ops.supervise import supervise
+
+    try:
+        sys.exit(supervise())
+    except OpsError as error:
+        click.echo(str(error), err=True)
+        sys.exit(1)
+
+
+def _settings() -> Settings:
+    try:
+        return load_settings()
+    except RuntimeError as error:
+        raise _Sentence(str(error)) from error
 
 
 if __name__ == "__main__":

@@ -1,0 +1,1 @@
+"""The invented scenario: a Saturday string club in a former ferry hall."""

@@ -1,0 +1,1 @@
+"""What is kept: models, scoped sessions, queries, audio."""

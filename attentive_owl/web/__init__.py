@@ -1,0 +1,1 @@
+"""The web application: Flask, blueprints by feature, pydantic in and out."""

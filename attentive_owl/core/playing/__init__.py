@@ -1,6 +1,6 @@
 """Score -> sound: the demonstration, the click, and the simulated pupil with described habits."""
 
-from attentive_owl.core.playing.demonstration import demonstrate
+from attentive_owl.core.playing.demonstration import demonstrate, demonstration_onsets
 from attentive_owl.core.playing.habits import Habits, parse_habits
 from attentive_owl.core.playing.performing import Performed, PerformedNote, perform_score
 from attentive_owl.core.playing.room import Room, place_in_room
@@ -12,6 +12,7 @@ __all__ = [
     "PerformedNote",
     "Room",
     "demonstrate",
+    "demonstration_onsets",
     "parse_habits",
     "perform_score",
     "place_in_room",

@@ -1,0 +1,200 @@
+"""Fills an empty database with the scenario, once. Takes are played by the simulated pupil and checked for real."""
+
+from __future__ import annotations
+
+import tempfile
+import uuid
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from multiprocessing import get_context
+from pathlib import Path
+
+from sqlalchemy import Engine, select, text
+
+from attentive_owl.core.instruments import instrument
+from attentive_owl.core.playing import perform_score, place_in_room, render
+from attentive_owl.demo import scenario
+from attentive_owl.formats.audio import flac_bytes, read_flac
+from attentive_owl.jobs.checking import check_one
+from attentive_owl.settings import Settings
+from attentive_owl.store.audio import AudioStore, file_sha256
+from attentive_owl.store.exercises import document_from_recipe, score_for
+from attentive_owl.store.models import Assignment, ClassGroup, Exercise, Mark, Pupil, Report, Studio, Take, Teacher
+from attentive_owl.store.passphrases import hash_secret, passphrase_key
+from attentive_owl.store.queue import defer_check
+from attentive_owl.store.session import make_engine, open_session
+
+_RATE = 44100
+_WHY = "the demo makes the studio"
+_LEFT_FOR_THE_WORKER = 3
+
+
+@dataclass(frozen=True)
+class _Planned:
+    pupil: scenario.DemoPupil
+    assignment: scenario.DemoAssignment
+    day: int
+    week: int
+    seed: int
+
+
+def load_demo(settings: Settings) -> bool:
+    """Returns False, and does nothing, where the database has a studio already."""
+    engine = make_engine(settings.database_url)
+    audio = AudioStore(settings.audio_url)
+    with open_session(engine, _WHY) as session:
+        session.execute(text("SELECT pg_advisory_xact_lock(7390413)"))
+        if session.scalar(select(Studio.id).limit(1)) is not None:
+            return False
+        plans = _plan()
+        sounds = _play(plans)
+        studio = Studio(name=scenario.STUDIO)
+        session.add(studio)
+        session.flush()
+        teacher, pupils = _people(settings, studio)
+        session.add_all([teacher, *pupils.values()])
+        session.flush()
+        assignments = _assignments(studio, pupils)
+        session.add_all(assignments.values())
+        session.flush()
+        takes = []
+        for number, (plan, sound) in enumerate(zip(plans, sounds, strict=True)):
+            take = _take(audio, sound, plan, pupils[plan.pupil.name], assignments[id(plan.assignment)], number)
+            session.add(take)
+            takes.append((plan, take))
+        session.flush()
+        for _, take in takes[-_LEFT_FOR_THE_WORKER:]:
+            defer_check(session, take.id)
+        teacher_id, studio_id = teacher.id, studio.id
+    for _, take in takes[:-_LEFT_FOR_THE_WORKER]:
+        check_one(engine, audio, take.id)
+    _mark(engine, [(plan, take.id) for plan, take in takes], teacher_id, studio_id)
+    engine.dispose()
+    return True
+
+
+def _plan() -> list[_Planned]:
+    plans = []
+    for order, assignment in enumerate(scenario.ASSIGNMENTS):
+        for place, pupil in enumerate(scenario.PUPILS):
+            if assignment.pupils is not None and pupil.instrument not in assignment.pupils:
+                continue
+            for number, day in enumerate(assignment.take_days):
+                # Not everybody practises every time.
+                if (place + order + number) % 5 == 4:
+                    continue
+                plans.append(_Planned(pupil, assignment, day, min(order, 2), 100 * order + 10 * place + number))
+    return sorted(plans, key=lambda plan: (plan.day, plan.pupil.name))
+
+
+def _play(plans: list[_Planned]) -> list[bytes]:
+    with ProcessPoolExecutor(max_workers=2, mp_context=get_context("spawn")) as pool:
+        return list(pool.map(_play_one, plans))
+
+
+def _play_one(plan: _Planned) -> bytes:
+    document = document_from_recipe(plan.assignment.recipe)
+    score = score_for(document, plan.pupil.instrument, plan.assignment.target_bpm)
+    habits = scenario.habits_in_week(plan.pupil, plan.week, plan.assignment.recipe)
+    dry, _ = render(perform_score(score, habits, plan.seed), plan.pupil.instrument, _RATE, plan.seed)
+    return flac_bytes(place_in_room(dry, _RATE, plan.pupil.room, plan.seed), _RATE)
+
+
+def _people(settings: Settings, studio: Studio) -> tuple[Teacher, dict[str, Pupil]]:
+    teacher = Teacher(
+        studio_id=studio.id,
+        email=scenario.TEACHER_EMAIL,
+        name=scenario.TEACHER_NAME,
+        password_hash=hash_secret(scenario.TEACHER_PASSWORD),
+    )
+    group = ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name=scenario.CLASS_NAME, code=scenario.CLASS_CODE)
+    pupils = {
+        own.name: Pupil(
+            studio_id=studio.id,
+            group=group,
+            name=own.name,
+            instrument=own.instrument,
+            size=own.size,
+            string_length_mm=instrument(own.instrument).sizes[own.size],
+            phrase_key=passphrase_key(settings.secret_key, group.id, own.passphrase),
+            phrase_hash=hash_secret(own.passphrase),
+            consent_by=scenario.CONSENT_BY,
+            consent_at=datetime.now(UTC) - timedelta(days=22),
+        )
+        for own in scenario.PUPILS
+    }
+    return teacher, pupils
+
+
+def _assignments(studio: Studio, pupils: dict[str, Pupil]) -> dict[int, Assignment]:
+    out = {}
+    for order, own in enumerate(scenario.ASSIGNMENTS):
+        exercise = Exercise(studio_id=studio.id, title=own.recipe.title, recipe=document_from_recipe(own.recipe))
+        out[id(own)] = Assignment(
+            studio_id=studio.id,
+            exercise=exercise,
+            due_on=date.today() + timedelta(days=own.due_in_days),
+            target_bpm=own.target_bpm,
+            good_repeats=own.good_repeats,
+            level="settling",
+            note=own.note,
+            created_at=datetime.now(UTC) - timedelta(days=21 - 6 * order),
+            pupils=[p for p in pupils.values() if own.pupils is None or p.instrument in own.pupils],
+        )
+    return out
+
+
+def _take(audio: AudioStore, sound: bytes, plan: _Planned, pupil: Pupil, assignment: Assignment, number: int) -> Take:
+    with tempfile.NamedTemporaryFile(suffix=".flac") as handle:
+        handle.write(sound)
+        handle.flush()
+        path = Path(handle.name)
+        sha256 = file_sha256(path)
+        # One channel of FLAC already: it serves as its own playback copy.
+        audio.put(path, sha256, "original")
+        audio.put(path, sha256, "playback")
+    day = datetime.now(UTC).replace(hour=16, minute=10, second=0, microsecond=0) + timedelta(days=plan.day)
+    samples, rate = read_flac(sound)
+    return Take(
+        studio_id=assignment.studio_id,
+        pupil_id=pupil.id,
+        assignment_id=assignment.id,
+        client_key=f"demo-take-{number:04d}",
+        sha256=sha256,
+        file_name="take.flac",
+        size_bytes=len(sound),
+        duration_s=len(samples) / rate,
+        recorded_at=day + timedelta(minutes=7 * (number % 12)),
+    )
+
+
+def _mark(engine: Engine, takes: list[tuple[_Planned, uuid.UUID]], teacher_id: uuid.UUID, studio_id: uuid.UUID) -> None:
+    """The teacher has marked what is older than three days, by what the report says."""
+    with open_session(engine, _WHY) as session:
+        for number, (plan, take_id) in enumerate(takes):
+            if plan.day > -4:
+                continue
+            report = session.scalar(select(Report).where(Report.take_id == take_id))
+            verdict = _verdict(report, plan)
+            remarks = scenario.REMARKS[verdict]
+            given = datetime.now(UTC) + timedelta(days=plan.day + 1)
+            session.add(
+                Mark(
+                    studio_id=studio_id,
+                    take_id=take_id,
+                    teacher_id=teacher_id,
+                    verdict=verdict,
+                    remark=remarks[number % len(remarks)],
+                    created_at=given,
+                )
+            )
+
+
+def _verdict(report: Report | None, plan: _Planned) -> str:
+    if report is None or not report.document["accepted"]:
+        return "once_more"
+    judgement = report.document["judgement"]
+    if judgement["pitch"]["word"] == "on the way":
+        return "come_and_see_me" if plan.week == 0 else "once_more"
+    return "accepted" if judgement["completeness"]["missed"] == 0 else "once_more"

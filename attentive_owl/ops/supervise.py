@@ -1,0 +1,201 @@
+"""What ./start runs: the cluster, migrations, the demo once, the web server and a worker; all ended together."""
+
+from __future__ import annotations
+
+import ctypes
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from types import FrameType
+
+import psycopg
+
+from attentive_owl.demo import scenario
+from attentive_owl.demo.load import load_demo
+from attentive_owl.ops.cluster import Cluster, OpsError, port_is_free
+from attentive_owl.settings import ROOT, load_settings
+from attentive_owl.store.migrate import migrate
+from attentive_owl.store.session import make_engine
+
+_READY_S = 60.0
+_STOP_S = 20.0
+_PR_SET_PDEATHSIG = 1
+
+
+@dataclass
+class _Child:
+    name: str
+    command: list[str]
+    log: Path
+    process: subprocess.Popen[bytes] | None = None
+    started: float = 0.0
+    restarts: list[float] = field(default_factory=list)
+
+    def start(self) -> None:
+        with open(self.log, "ab") as handle:
+            self.process = subprocess.Popen(
+                self.command,
+                stdout=handle,
+                stderr=subprocess.STDOUT,
+                stdin=subprocess.DEVNULL,
+                # A group of its own: Ctrl-C comes to us, and we end it in order.
+                start_new_session=True,
+                preexec_fn=_die_with_parent,
+            )
+        self.started = time.monotonic()
+
+
+def _die_with_parent() -> None:
+    """Linux: if the supervisor is killed outright, its children get SIGTERM."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+def supervise() -> int:
+    """Runs until SIGINT or SIGTERM. Raises OpsError where something on the machine is in the way."""
+    port = _port("OWL_PORT", 8420)
+    var = Path(os.environ.get("OWL_VAR", ROOT / "var")).resolve()
+    var.mkdir(parents=True, exist_ok=True)
+    (var / "log").mkdir(exist_ok=True)
+    if not port_is_free(port):
+        raise OpsError(f"Port {port} is taken by another program; set OWL_PORT to a free one.")
+    cluster = Cluster(var, _port("OWL_PG_PORT", 54320))
+    stopping = _StopFlag()
+    children: list[_Child] = []
+    try:
+        cluster.start()
+        _prepare(cluster, var)
+        children = [
+            _Child("web", _web_command(port), var / "log" / "web.log"),
+            _Child("worker", [sys.executable, "-m", "attentive_owl.cli", "worker"], var / "log" / "worker.log"),
+        ]
+        for child in children:
+            child.start()
+        _wait_for("the web server", lambda: _web_answers(port), children, stopping)
+        _wait_for("the worker", lambda: _worker_answers(cluster), children, stopping)
+        if not stopping.asked:
+            _greet(port)
+        while not stopping.asked:
+            time.sleep(0.2)
+            for child in children:
+                _revive(child)
+        return 0
+    finally:
+        for child in children:
+            _end(child)
+        cluster.stop()
+
+
+class _StopFlag:
+    def __init__(self) -> None:
+        self.asked = False
+        signal.signal(signal.SIGINT, self._stop)
+        signal.signal(signal.SIGTERM, self._stop)
+
+    def _stop(self, number: int, frame: FrameType | None) -> None:
+        self.asked = True
+
+
+def _port(name: str, default: int) -> int:
+    text = os.environ.get(name, str(default))
+    if not text.isdigit() or not 1024 <= int(text) <= 65535:
+        raise OpsError(f"{name} is {text!r}; a port is a number from 1024 to 65535.")
+    return int(text)
+
+
+def _prepare(cluster: Cluster, var: Path) -> None:
+    cluster.create_database("owl")
+    descriptor = os.open(var / "database.url", os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+    with open(descriptor, "w") as handle:
+        handle.write(cluster.url("owl"))
+    os.environ["OWL_VAR"] = str(var)
+    os.environ.pop("OWL_DATABASE_URL", None)
+    settings = load_settings()
+    engine = make_engine(settings.database_url)
+    migrate(engine)
+    engine.dispose()
+    if os.environ.get("OWL_DEMO", "1") == "1" and _is_empty(cluster):
+        print("Playing and checking three weeks of demo takes (about a minute, once) ...", flush=True)
+        load_demo(settings)
+
+
+def _is_empty(cluster: Cluster) -> bool:
+    with psycopg.connect(cluster.conninfo("owl")) as connection:
+        return connection.execute("SELECT 1 FROM studio LIMIT 1").fetchone() is None
+
+
+def _web_command(port: int) -> list[str]:
+    return [
+        sys.executable, "-m", "gunicorn", "-b", f"127.0.0.1:{port}", "-w", "2", "-k", "gthread", "--threads", "8",
+        "--timeout", "120", "--graceful-timeout", "10", "attentive_owl.web.app:make_wsgi()",
+    ]  # fmt: skip
+
+
+def _web_answers(port: int) -> bool:
+    try:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=2) as answer:
+            return bool(answer.status == 200)
+    except (urllib.error.URLError, OSError):
+        return False
+
+
+def _worker_answers(cluster: Cluster) -> bool:
+    with psycopg.connect(cluster.conninfo("owl")) as connection:
+        question = "SELECT 1 FROM procrastinate_workers WHERE last_heartbeat > now() - interval '15 seconds' LIMIT 1"
+        return connection.execute(question).fetchone() is not None
+
+
+def _wait_for(what: str, answers: Callable[[], bool], children: list[_Child], stopping: _StopFlag) -> None:
+    until = time.monotonic() + _READY_S
+    while time.monotonic() < until and not stopping.asked:
+        if answers():
+            return
+        for child in children:
+            if child.process is not None and child.process.poll() is not None:
+                raise OpsError(f"The {child.name} did not start; its log is {child.log}.")
+        time.sleep(0.1)
+    if not stopping.asked:
+        raise OpsError(f"{what.capitalize()} did not answer within {_READY_S:.0f} s; the logs are in var/log.")
+
+
+def _revive(child: _Child) -> None:
+    """A child that died is started again, at most five times in a minute."""
+    if child.process is None or child.process.poll() is None:
+        return
+    now = time.monotonic()
+    child.restarts = [at for at in child.restarts if now - at < 60] + [now]
+    if len(child.restarts) > 5:
+        raise OpsError(f"The {child.name} keeps stopping; its log is {child.log}.")
+    print(f"The {child.name} stopped ({child.process.returncode}) and is started again.", flush=True)
+    child.start()
+
+
+def _end(child: _Child) -> None:
+    if child.process is None or child.process.poll() is not None:
+        return
+    child.process.terminate()
+    try:
+        child.process.wait(_STOP_S)
+    except subprocess.TimeoutExpired:
+        os.killpg(child.process.pid, signal.SIGKILL)
+        child.process.wait()
+
+
+def _greet(port: int) -> None:
+    example = scenario.PUPILS[0]
+    print(
+        f"""
+Attentive Owl is open at http://127.0.0.1:{port}   (Ctrl-C ends it)
+
+  Teacher   {scenario.TEACHER_EMAIL}   password: {scenario.TEACHER_PASSWORD}
+  Pupil     class code {scenario.CLASS_CODE}   words: {example.passphrase}   ({example.name}, {example.instrument})"""
+    )
+    for pupil in scenario.PUPILS[1:]:
+        print(f"                              words: {pupil.passphrase}   ({pupil.name}, {pupil.instrument})")
+    print(flush=True)

@@ -1,0 +1,26 @@
+"""Brings a database to the newest form: our tables by Alembic, the queue's by procrastinate."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from procrastinate.schema import SchemaManager
+from sqlalchemy import Engine, inspect
+
+
+def alembic_config() -> Config:
+    return Config(str(Path(__file__).with_name("alembic.ini")))
+
+
+def migrate(engine: Engine) -> None:
+    """Safe to run again, and by several at once (an advisory lock lets one through at a time)."""
+    config = alembic_config()
+    with engine.begin() as connection:
+        connection.exec_driver_sql("SELECT pg_advisory_xact_lock(7390412)")
+        config.attributes["connection"] = connection
+        command.upgrade(config, "head")
+        if not inspect(connection).has_table("procrastinate_jobs"):
+            # The driver's own connection: the schema is many statements, which a prepared one can not be.
+            connection.connection.driver_connection.execute(SchemaManager.get_schema())  # type: ignore[union-attr]

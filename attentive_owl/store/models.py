@@ -1,0 +1,151 @@
+"""Tables. Every row that belongs to a studio carries its id; sessions see one studio only (see `session`)."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import date, datetime
+from typing import Any, ClassVar
+
+from sqlalchemy import JSON, DateTime, ForeignKey, Index, String, UniqueConstraint, func
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
+
+
+class Base(DeclarativeBase):
+    type_annotation_map: ClassVar[dict[Any, Any]] = {
+        dict[str, Any]: JSON().with_variant(JSONB(), "postgresql"),
+        datetime: DateTime(timezone=True),
+    }
+
+
+class Identified:
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    created_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class StudioOwned(Identified):
+    @declared_attr
+    def studio_id(cls) -> Mapped[uuid.UUID]:
+        return mapped_column(ForeignKey("studio.id", ondelete="CASCADE"), index=True)
+
+
+class Studio(Identified, Base):
+    __tablename__ = "studio"
+    name: Mapped[str] = mapped_column(String(120))
+
+
+class Teacher(StudioOwned, Base):
+    __tablename__ = "teacher"
+    email: Mapped[str] = mapped_column(String(254), unique=True)
+    name: Mapped[str] = mapped_column(String(80))
+    password_hash: Mapped[str]
+
+
+class ClassGroup(StudioOwned, Base):
+    __tablename__ = "class_group"
+    name: Mapped[str] = mapped_column(String(80))
+    code: Mapped[str] = mapped_column(String(16), unique=True)
+    pupils: Mapped[list[Pupil]] = relationship(back_populates="group", order_by="Pupil.name")
+
+
+class Pupil(StudioOwned, Base):
+    __tablename__ = "pupil"
+    __table_args__ = (UniqueConstraint("group_id", "phrase_key"),)
+    group_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("class_group.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(60))
+    instrument: Mapped[str] = mapped_column(String(16))
+    size: Mapped[str] = mapped_column(String(16))
+    string_length_mm: Mapped[float]
+    phrase_key: Mapped[str] = mapped_column(String(64))
+    """Keyed hash of the passphrase, by which its owner is found."""
+    phrase_hash: Mapped[str]
+    """Argon2 of the passphrase, by which it is checked."""
+    consent_by: Mapped[str | None] = mapped_column(String(80))
+    """The adult who said yes to recordings; none may be taken before."""
+    consent_at: Mapped[datetime | None]
+    group: Mapped[ClassGroup] = relationship(back_populates="pupils")
+
+
+class Exercise(StudioOwned, Base):
+    __tablename__ = "exercise"
+    title: Mapped[str] = mapped_column(String(160))
+    recipe: Mapped[dict[str, Any]]
+    """What the exercise is made from; it is never changed once assigned."""
+
+
+class Assignment(StudioOwned, Base):
+    __tablename__ = "assignment"
+    exercise_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("exercise.id", ondelete="RESTRICT"), index=True)
+    due_on: Mapped[date]
+    target_bpm: Mapped[float]
+    good_repeats: Mapped[int]
+    level: Mapped[str] = mapped_column(String(24), default="settling")
+    note: Mapped[str] = mapped_column(String(500), default="")
+    exercise: Mapped[Exercise] = relationship(lazy="joined")
+    pupils: Mapped[list[Pupil]] = relationship(secondary="assignment_pupil", order_by="Pupil.name")
+
+
+class AssignmentPupil(Base):
+    __tablename__ = "assignment_pupil"
+    assignment_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("assignment.id", ondelete="CASCADE"), primary_key=True)
+    pupil_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("pupil.id", ondelete="CASCADE"), primary_key=True, index=True
+    )
+
+
+class Take(StudioOwned, Base):
+    """One recording. Never changed; `state` follows its check."""
+
+    __tablename__ = "take"
+    __table_args__ = (
+        UniqueConstraint("pupil_id", "client_key"),
+        Index("ix_take_studio_recorded", "studio_id", "recorded_at"),
+    )
+    pupil_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("pupil.id", ondelete="CASCADE"), index=True)
+    assignment_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("assignment.id", ondelete="CASCADE"), index=True)
+    client_key: Mapped[str] = mapped_column(String(64))
+    """Chosen by the sender; the same key sent twice is one take."""
+    sha256: Mapped[str] = mapped_column(String(64))
+    file_name: Mapped[str] = mapped_column(String(120))
+    size_bytes: Mapped[int]
+    duration_s: Mapped[float]
+    recorded_at: Mapped[datetime]
+    state: Mapped[str] = mapped_column(String(16), default="waiting")
+    """waiting, checking, checked, refused or stuck."""
+    pupil: Mapped[Pupil] = relationship()
+    assignment: Mapped[Assignment] = relationship()
+    report: Mapped[Report | None] = relationship(back_populates="take", uselist=False)
+    marks: Mapped[list[Mark]] = relationship(back_populates="take", order_by="Mark.created_at")
+
+
+class Report(StudioOwned, Base):
+    """What one engine version made of a take. The unique key makes the check safe to run twice."""
+
+    __tablename__ = "report"
+    __table_args__ = (UniqueConstraint("take_id", "engine"),)
+    take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"), index=True)
+    engine: Mapped[str] = mapped_column(String(32))
+    document: Mapped[dict[str, Any]]
+    take: Mapped[Take] = relationship(back_populates="report")
+
+
+class Mark(StudioOwned, Base):
+    """The teacher's word. Kept apart from reports, so that no new check touches it; the newest counts."""
+
+    __tablename__ = "mark"
+    take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"), index=True)
+    teacher_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("teacher.id", ondelete="CASCADE"))
+    verdict: Mapped[str] = mapped_column(String(16))
+    """accepted, once_more or come_and_see_me."""
+    remark: Mapped[str] = mapped_column(String(1000), default="")
+    take: Mapped[Take] = relationship(back_populates="marks")
+
+
+class SignInAttempt(Base):
+    """Failed sign-ins, for throttling; kept in the database because every web process must see them."""
+
+    __tablename__ = "sign_in_attempt"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    subject: Mapped[str] = mapped_column(String(64), index=True)
+    """Keyed hash of what was tried (e-mail or class code) or of the address it came from."""
+    at: Mapped[datetime] = mapped_column(server_default=func.now(), index=True)

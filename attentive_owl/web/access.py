@@ -1,0 +1,132 @@
+"""Who is asking, and the one studio that they may see."""
+
+from __future__ import annotations
+
+import functools
+import uuid
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any, ParamSpec, TypeVar, cast
+
+from flask import current_app
+from flask_login import LoginManager, UserMixin, current_user
+from sqlalchemy import Engine, select
+from sqlalchemy.orm import Session
+
+from attentive_owl.settings import Settings
+from attentive_owl.store.audio import AudioStore
+from attentive_owl.store.models import Pupil, Studio, Teacher
+from attentive_owl.store.session import open_session, studio_session
+from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.schemas import Person
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+@dataclass(frozen=True)
+class Services:
+    """What a request needs beside itself; one for the application."""
+
+    settings: Settings
+    engine: Engine
+    audio: AudioStore
+
+
+class Visitor(UserMixin):
+    """A signed-in person, as the cookie names them: 'teacher:<id>' or 'pupil:<id>'."""
+
+    def __init__(self, person: Person, studio_id: uuid.UUID) -> None:
+        self.person = person
+        self.studio_id = studio_id
+
+    def get_id(self) -> str:
+        return f"{self.person.role}:{self.person.id}"
+
+
+def services() -> Services:
+    return cast(Services, current_app.extensions["owl"])
+
+
+def visitor() -> Visitor:
+    return cast(Visitor, current_user)
+
+
+@contextmanager
+def own_studio() -> Iterator[Session]:
+    """A transaction that sees only the visitor's studio."""
+    with studio_session(services().engine, visitor().studio_id) as session:
+        yield session
+
+
+def visitor_for_teacher(teacher: Teacher, studio: Studio) -> Visitor:
+    person = Person(
+        role="teacher",
+        id=teacher.id,
+        name=teacher.name,
+        studio=studio.name,
+        instrument=None,
+        size=None,
+        may_record=False,
+    )
+    return Visitor(person, teacher.studio_id)
+
+
+def visitor_for_pupil(pupil: Pupil, studio: Studio) -> Visitor:
+    person = Person(
+        role="pupil",
+        id=pupil.id,
+        name=pupil.name,
+        studio=studio.name,
+        instrument=pupil.instrument,  # type: ignore[arg-type]
+        size=pupil.size,
+        may_record=pupil.consent_at is not None,
+    )
+    return Visitor(person, pupil.studio_id)
+
+
+def make_login_manager() -> LoginManager:
+    manager = LoginManager()
+    manager.session_protection = None
+
+    @manager.user_loader
+    def load(key: str) -> Visitor | None:
+        role, _, identity = key.partition(":")
+        try:
+            own_id = uuid.UUID(identity)
+        except ValueError:
+            return None
+        with open_session(services().engine, "the cookie says who, not which studio") as session:
+            if role == "teacher":
+                row = session.execute(
+                    select(Teacher, Studio).join(Studio, Studio.id == Teacher.studio_id).where(Teacher.id == own_id)
+                ).first()
+                return visitor_for_teacher(*row) if row else None
+            found = session.execute(
+                select(Pupil, Studio).join(Studio, Studio.id == Pupil.studio_id).where(Pupil.id == own_id)
+            ).first()
+            return visitor_for_pupil(*found) if found else None
+
+    return manager
+
+
+def _requires(role: str | None) -> Callable[[Callable[P, R]], Callable[P, R]]:
+    def decorate(view: Callable[P, R]) -> Callable[P, R]:
+        @functools.wraps(view)
+        def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
+            if not current_user.is_authenticated:
+                raise ProblemError(401, "Please sign in first.")
+            if role is not None and visitor().person.role != role:
+                raise ProblemError(403, f"This page is for {'teachers' if role == 'teacher' else 'pupils'}.")
+            return view(*args, **kwargs)
+
+        cast(Any, guarded).requires = role or "anyone"
+        return guarded
+
+    return decorate
+
+
+teacher_only = _requires("teacher")
+pupil_only = _requires("pupil")
+signed_in = _requires(None)

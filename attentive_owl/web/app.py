@@ -1,0 +1,137 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+from flask import Response, g, make_response
+from flask_openapi3 import Info, OpenAPI
+from flask_talisman import Talisman
+from flask_wtf.csrf import CSRFProtect
+from sqlalchemy import text
+from whitenoise import WhiteNoise
+
+from attentive_owl import web
+from attentive_owl.formats.audio import MAX_BYTES
+from attentive_owl.settings import Settings
+from attentive_owl.store.audio import AudioStore
+from attentive_owl.store.session import make_engine
+from attentive_owl.web import assigning, people, problems, signing_in, takes, workshop
+from attentive_owl.web.access import Services, make_login_manager, services
+from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.replies import reply
+from attentive_owl.web.schemas import Done, Problem
+
+_FORM_OVERHEAD_BYTES = 64 * 1024
+
+
+def create_app(settings: Settings) -> OpenAPI:
+    app = OpenAPI(
+        web.__name__,
+        info=Info(title="Attentive Owl", version="1"),
+        doc_ui=False,
+        validation_error_callback=problems.on_validation_error,
+        validation_error_model=Problem,
+        validation_error_status=422,
+        security_schemes={"cookie": {"type": "apiKey", "in": "cookie", "name": "owl"}},
+        static_folder=None,
+    )
+    app.config.update(
+        SECRET_KEY=settings.secret_key,
+        SESSION_COOKIE_NAME="owl",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_SECURE=settings.secure_cookies,
+        PERMANENT_SESSION_LIFETIME=timedelta(days=60),
+        MAX_CONTENT_LENGTH=MAX_BYTES + _FORM_OVERHEAD_BYTES,
+        WTF_CSRF_TIME_LIMIT=None,
+        WTF_CSRF_HEADERS=["X-CSRF-Token"],
+    )
+    app.extensions["owl"] = Services(settings, make_engine(settings.database_url), AudioStore(settings.audio_url))
+    problems.register(app)
+    make_login_manager().init_app(app)
+    CSRFProtect(app)
+    _harden(app, settings)
+    for feature in (signing_in, people, workshop, assigning, takes):
+        app.register_api(feature.api)
+
+    @app.get("/api/health", responses={200: Done})
+    def health() -> Any:
+        """Whether the application and its database answer."""
+        with services().engine.connect() as connection:
+            connection.execute(text("SELECT 1"))
+        return reply(Done())
+
+    _serve_front_end(app, settings.frontend)
+    return app
+
+
+def _harden(app: OpenAPI, settings: Settings) -> None:
+    @app.before_request
+    def nonce() -> None:
+        g.style_nonce = secrets.token_urlsafe(16)
+
+    Talisman(
+        app,
+        force_https=False,
+        session_cookie_secure=settings.secure_cookies,
+        session_cookie_samesite="Strict",
+        strict_transport_security=settings.secure_cookies,
+        frame_options="DENY",
+        referrer_policy="same-origin",
+        permissions_policy={"microphone": "(self)", "camera": "()", "geolocation": "()"},
+        content_security_policy=None,
+    )
+
+    @app.after_request
+    def policy(response: Response) -> Response:
+        response.headers["Content-Security-Policy"] = "; ".join(
+            (
+                "default-src 'self'",
+                "script-src 'self'",
+                f"style-src 'self' 'nonce-{g.get('style_nonce', '')}'",
+                "img-src 'self' data:",
+                "media-src 'self' blob:",
+                "worker-src 'self' blob:",
+                "object-src 'none'",
+                "base-uri 'none'",
+                "form-action 'self'",
+                "frame-ancestors 'none'",
+            )
+        )
+        return response
+
+
+def _serve_front_end(app: OpenAPI, dist: Path) -> None:
+    """Hashed files through WhiteNoise (compressed ahead, cached for ever); every other address is the one page."""
+    if (dist / "assets").is_dir():
+        app.wsgi_app = WhiteNoise(app.wsgi_app, root=str(dist / "assets"), prefix="assets/", max_age=31536000)  # type: ignore[method-assign]
+
+    @app.route("/", defaults={"place": ""})
+    @app.route("/<path:place>")
+    def page(place: str) -> Response:
+        if place.startswith(("api/", "assets/")):
+            raise ProblemError(404, "There is nothing here.")
+        index = dist / "index.html"
+        if not index.is_file():
+            raise ProblemError(503, "The pages are not built yet: run ./start.")
+        response = make_response(index.read_text().replace("%STYLE_NONCE%", g.style_nonce))
+        response.mimetype = "text/html"
+        response.headers["Cache-Control"] = "no-cache"
+        return response
+
+
+def openapi_document() -> dict[str, Any]:
+    """The document of the interface; needs no database."""
+    settings = Settings(Path(), "postgresql+psycopg://nobody@127.0.0.1/none", "memory://", "none", Path(), False)
+    return create_app(settings).api_doc
+
+
+def make_wsgi() -> OpenAPI:
+    """For gunicorn: attentive_owl.web.app:make_wsgi()."""
+    from attentive_owl.settings import load_settings
+
+    return create_app(load_settings())

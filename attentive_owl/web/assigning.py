@@ -1,0 +1,259 @@
+"""Assignments: the teacher sets them and follows the week; the pupil sees what is set for today."""
+
+from __future__ import annotations
+
+import uuid
+from collections import defaultdict
+from collections.abc import Iterable
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
+
+from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from attentive_owl.store.exercises import score_for
+from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil, Report, Take
+from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
+from attentive_owl.web.problems import ProblemError, not_found
+from attentive_owl.web.replies import reply
+from attentive_owl.web.schemas import (
+    AssignmentOut,
+    ById,
+    MarkOut,
+    NewAssignment,
+    Problem,
+    Recipe,
+    ScoreOut,
+    Standing,
+    Today,
+    TodayItem,
+    Week,
+    Width,
+)
+from attentive_owl.web.scores import score_out
+from attentive_owl.web.workshop import kept_exercise
+
+api = APIBlueprint(
+    "assigning",
+    __name__,
+    url_prefix="/api",
+    abp_tags=[Tag(name="assigning")],
+    abp_responses={401: Problem, 404: Problem},
+)
+_KEPT_ON_SHOW = timedelta(days=21)
+_PUPIL_SEES_PAST_DUE = timedelta(days=7)
+
+
+class _Row:
+    """What the lists need to know of a take, read in one query."""
+
+    def __init__(self, take: Take, good: bool, mark: Mark | None) -> None:
+        self.take, self.good, self.mark = take, good, mark
+
+
+def _take_rows(session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: uuid.UUID | None = None) -> list[_Row]:
+    """Takes of these assignments, oldest first, with whether each was a good go and its newest mark."""
+    newest = (
+        select(Mark.id)
+        .where(Mark.take_id == Take.id)
+        .order_by(Mark.created_at.desc())
+        .limit(1)
+        .correlate(Take)
+        .scalar_subquery()
+    )
+    question = (
+        select(Take, Report.document["judgement"], Mark)
+        .outerjoin(Report, Report.take_id == Take.id)
+        .outerjoin(Mark, Mark.id == newest)
+        .where(Take.assignment_id.in_(list(assignment_ids)))
+        .order_by(Take.recorded_at)
+    )
+    if pupil_id is not None:
+        question = question.where(Take.pupil_id == pupil_id)
+    return [_Row(take, is_good(judgement), mark) for take, judgement, mark in session.execute(question)]
+
+
+def is_good(judgement: dict[str, Any] | None) -> bool:
+    """A good go: nothing missed, and pitch and rhythm home or nearly."""
+    if not judgement:
+        return False
+    near = ("home", "nearly home", "not judged")
+    return (
+        judgement["pitch"]["word"] in near
+        and judgement["rhythm"]["word"] in near
+        and judgement["completeness"]["missed"] == 0
+    )
+
+
+@api.get("/week", responses={200: Week})
+@teacher_only
+def week() -> Any:
+    """Everything on one page: what is set, who has practised it, what waits for the teacher."""
+    today = date.today()
+    with own_studio() as session:
+        assignments = session.scalars(
+            select(Assignment)
+            .where(Assignment.due_on >= today - _KEPT_ON_SHOW)
+            .options(selectinload(Assignment.pupils))
+            .order_by(Assignment.due_on.desc(), Assignment.created_at.desc())
+            .limit(30)
+        ).all()
+        rows = _take_rows(session, [a.id for a in assignments])
+        by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[_Row]] = defaultdict(list)
+        for row in rows:
+            by_pair[row.take.assignment_id, row.take.pupil_id].append(row)
+        unmarked = session.scalar(
+            select(func.count())
+            .select_from(Take)
+            .where(Take.state.in_(("checked", "refused", "stuck")), ~Take.marks.any())
+        )
+        checking = session.scalar(select(func.count()).select_from(Take).where(Take.state.in_(("waiting", "checking"))))
+        pupils = session.scalar(select(func.count()).select_from(Pupil))
+        return reply(
+            Week(
+                today=today,
+                assignments=[_assignment_out(a, by_pair) for a in assignments],
+                unmarked=unmarked or 0,
+                checking=checking or 0,
+                pupils=pupils or 0,
+            )
+        )
+
+
+def _assignment_out(assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[_Row]]) -> AssignmentOut:
+    standings = []
+    for pupil in assignment.pupils:
+        rows = by_pair.get((assignment.id, pupil.id), [])
+        marked = [row for row in rows if row.mark]
+        standings.append(
+            Standing(
+                pupil_id=pupil.id,
+                pupil_name=pupil.name,
+                instrument=pupil.instrument,  # type: ignore[arg-type]
+                takes=len(rows),
+                good=sum(row.good for row in rows),
+                waiting=sum(1 for row in rows if row.mark is None),
+                last_take_id=rows[-1].take.id if rows else None,
+                last_verdict=marked[-1].mark.verdict if marked and marked[-1].mark else None,  # type: ignore[arg-type]
+            )
+        )
+    return AssignmentOut(
+        id=assignment.id,
+        title=assignment.exercise.title,
+        recipe=Recipe(**assignment.exercise.recipe),
+        due_on=assignment.due_on,
+        target_bpm=assignment.target_bpm,
+        good_repeats=assignment.good_repeats,
+        level=assignment.level,  # type: ignore[arg-type]
+        note=assignment.note,
+        standings=standings,
+    )
+
+
+@api.post("/assignments", responses={201: AssignmentOut, 422: Problem})
+@teacher_only
+def assign(body: NewAssignment) -> Any:
+    if body.due_on < date.today():
+        raise ProblemError(422, "The due day lies in the past.")
+    with own_studio() as session:
+        pupils = list(session.scalars(select(Pupil).where(Pupil.id.in_(set(body.pupil_ids))).order_by(Pupil.name)))
+        if len(pupils) != len(set(body.pupil_ids)):
+            raise not_found()
+        assignment = Assignment(
+            exercise=kept_exercise(session, body.recipe),
+            due_on=body.due_on,
+            target_bpm=body.target_bpm,
+            good_repeats=body.good_repeats,
+            level=body.level,
+            note=body.note,
+            pupils=pupils,
+        )
+        session.add(assignment)
+        session.flush()
+        return reply(_assignment_out(assignment, {}), 201)
+
+
+@api.delete("/assignments/<uuid:id>", responses={200: AssignmentOut, 409: Problem})
+@teacher_only
+def take_back(path: ById) -> Any:
+    """Undo of assigning: only while nobody has handed anything in."""
+    with own_studio() as session:
+        assignment = session.scalar(
+            select(Assignment).where(Assignment.id == path.id).options(selectinload(Assignment.pupils))
+        )
+        if assignment is None:
+            raise not_found()
+        if session.scalar(select(func.count()).select_from(Take).where(Take.assignment_id == path.id)):
+            raise ProblemError(409, "Somebody has already handed in a take; the assignment stays.")
+        out = _assignment_out(assignment, {})
+        session.delete(assignment)
+        return reply(out)
+
+
+def own_assignment(session: Session, assignment_id: uuid.UUID) -> Assignment:
+    """An assignment that the visitor may see: the studio's for a teacher, one's own for a pupil. Raises 404."""
+    question = select(Assignment).where(Assignment.id == assignment_id).options(joinedload(Assignment.exercise))
+    if visitor().person.role == "pupil":
+        question = question.where(
+            Assignment.id.in_(
+                select(AssignmentPupil.assignment_id).where(AssignmentPupil.pupil_id == visitor().person.id)
+            )
+        )
+    assignment = session.scalar(question)
+    if assignment is None:
+        raise not_found()
+    return assignment
+
+
+@api.get("/today", responses={200: Today})
+@pupil_only
+def today() -> Any:
+    own_id = visitor().person.id
+    with own_studio() as session:
+        assignments = session.scalars(
+            select(Assignment)
+            .join(AssignmentPupil, AssignmentPupil.assignment_id == Assignment.id)
+            .where(AssignmentPupil.pupil_id == own_id, Assignment.due_on >= date.today() - _PUPIL_SEES_PAST_DUE)
+            .order_by(Assignment.due_on, Assignment.created_at)
+            .limit(12)
+        ).all()
+        rows = _take_rows(session, [a.id for a in assignments], own_id)
+        by_assignment: dict[uuid.UUID, list[_Row]] = defaultdict(list)
+        for row in rows:
+            by_assignment[row.take.assignment_id].append(row)
+        items = [_today_item(a, by_assignment.get(a.id, [])) for a in assignments]
+        # What is accepted already comes last.
+        items.sort(key=lambda item: (item.accepted, item.due_on))
+        return reply(Today(today=date.today(), name=visitor().person.name, items=items))
+
+
+def _today_item(assignment: Assignment, rows: list[_Row]) -> TodayItem:
+    marks = [row.mark for row in rows if row.mark]
+    midnight = datetime.now().astimezone().replace(hour=0, minute=0, second=0, microsecond=0).astimezone(UTC)
+    own_today = [row for row in rows if row.take.recorded_at >= midnight]
+    last = max(marks, key=lambda mark: mark.created_at, default=None)
+    return TodayItem(
+        assignment_id=assignment.id,
+        title=assignment.exercise.title,
+        due_on=assignment.due_on,
+        target_bpm=assignment.target_bpm,
+        good_repeats=assignment.good_repeats,
+        note=assignment.note,
+        goes_today=len(own_today),
+        good_today=sum(row.good for row in own_today),
+        takes=len(rows),
+        accepted=any(mark.verdict == "accepted" for mark in marks),
+        last_mark=MarkOut.model_validate(last, from_attributes=True) if last else None,
+    )
+
+
+@api.get("/assignments/<uuid:id>/score", responses={200: ScoreOut})
+@pupil_only
+def practice_score(path: ById, query: Width) -> Any:
+    """The pupil's own line, on their instrument at the target tempo."""
+    with own_studio() as session:
+        assignment = own_assignment(session, path.id)
+        recipe, target = assignment.exercise.recipe, assignment.target_bpm
+    instrument_key = visitor().person.instrument or "violin"
+    return reply(score_out(score_for(recipe, instrument_key, target), recipe, query.width))

@@ -1,0 +1,68 @@
+"""Everything that goes wrong becomes one sentence in one shape: {"error": "..."}."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from flask import Flask, Response, jsonify, make_response
+from flask_wtf.csrf import CSRFError
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+_log = logging.getLogger(__name__)
+
+
+class ProblemError(Exception):
+    def __init__(self, status: int, sentence: str) -> None:
+        super().__init__(sentence)
+        self.status = status
+        self.sentence = sentence
+
+
+def not_found() -> ProblemError:
+    """The same for what does not exist and for what is not the visitor's."""
+    return ProblemError(404, "There is nothing here.")
+
+
+def _answer(status: int, sentence: str) -> Response:
+    return make_response(jsonify({"error": sentence}), status)
+
+
+def validation_sentence(error: ValidationError) -> str:
+    first = error.errors()[0]
+    place = " ".join(str(part).replace("_", " ") for part in first["loc"] if isinstance(part, str))
+    message = str(first["msg"])
+    return f"{(place or 'This').capitalize()}: {message[0].lower()}{message[1:]}."
+
+
+def on_validation_error(error: ValidationError) -> Response:
+    return _answer(422, validation_sentence(error))
+
+
+def register(app: Flask) -> None:
+    @app.errorhandler(ProblemError)
+    def own(error: ProblemError) -> Response:
+        return _answer(error.status, error.sentence)
+
+    @app.errorhandler(CSRFError)
+    def forged(error: CSRFError) -> Response:
+        return _answer(400, "This page is out of date; please reload it.")
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def too_large(error: RequestEntityTooLarge) -> Response:
+        return _answer(413, "A recording can be 100 MB at most.")
+
+    @app.errorhandler(HTTPException)
+    def standard(error: HTTPException) -> Response:
+        return _answer(
+            error.code or 500,
+            {404: "There is nothing here.", 405: "This can not be done here."}.get(
+                error.code or 500, error.description or error.name
+            ),
+        )
+
+    @app.errorhandler(Exception)
+    def unexpected(error: Exception) -> Response | tuple[Any, int]:
+        _log.exception("unexpected")
+        return _answer(500, "Something went wrong on our side; nothing of yours is lost. Please try again.")

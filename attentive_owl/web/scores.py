@@ -1,0 +1,58 @@
+"""A score for a screen: engraved for a width, with the facts of its notes and the address of its sound."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import urlencode
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.playing import demonstration_onsets
+from attentive_owl.formats.engraving import engrave
+from attentive_owl.web.schemas import PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
+
+_WIDTH_STEP = 40
+"""Widths are rounded down to these steps, so that few engravings serve all screens."""
+
+
+def score_out(score: Score, recipe: dict[str, Any], width: int, staff_scale: int = 50) -> ScoreOut:
+    systems = engrave(score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), staff_scale)
+    question = {
+        "tonic": recipe["tonic"],
+        "pattern": recipe["pattern"],
+        "tempo_bpm": f"{score.tempo_bpm:g}",
+        "fourth_finger": recipe.get("fourth_finger", "open"),
+        "instrument": score.instrument_key,
+    }
+    return ScoreOut(
+        instrument=score.instrument_key,  # type: ignore[arg-type]
+        instrument_name=score.instrument.name,
+        title=score.title,
+        tempo_bpm=score.tempo_bpm,
+        measure_beats=float(score.meter.measure_beats),
+        pulse_beats=float(score.meter.pulse_beats),
+        notes=[
+            ScoreNoteOut(
+                index=note.index,
+                name=note.pitch.name,
+                spoken=note.pitch.spoken,
+                measure=note.measure,
+                string=note.placement.string if note.placement else None,
+                finger=note.placement.finger if note.placement else None,
+                position=note.placement.position if note.placement else None,
+                start_beats=float(note.start_beats),
+                duration_beats=float(note.duration_beats),
+            )
+            for note in score.notes
+        ],
+        systems=[
+            SystemOut(
+                svg=system.svg,
+                width=system.width,
+                height=system.height,
+                notes=[PlacedNote(index=n.index, x=n.x, y=n.y) for n in system.notes],
+            )
+            for system in systems
+        ],
+        demonstration_url=f"/api/demonstration?{urlencode(question)}",
+        demonstration_onsets=list(demonstration_onsets(score)),
+    )

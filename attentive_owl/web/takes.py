@@ -1,0 +1,262 @@
+"""Takes: handed in by pupils, followed while they are checked, heard and marked by teachers."""
+
+from __future__ import annotations
+
+import io
+import tempfile
+import uuid
+from datetime import UTC, datetime, timedelta
+from math import ceil
+from pathlib import Path
+from typing import Any
+
+from flask import request, send_file
+from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy import func, select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from attentive_owl.formats.audio import AudioFileError, decode_to_flac
+from attentive_owl.store.audio import file_sha256
+from attentive_owl.store.exercises import score_for
+from attentive_owl.store.models import Mark, Take
+from attentive_owl.store.queue import defer_check
+from attentive_owl.web.access import own_studio, pupil_only, services, signed_in, teacher_only, visitor
+from attentive_owl.web.assigning import own_assignment
+from attentive_owl.web.problems import ProblemError, not_found
+from attentive_owl.web.replies import reply
+from attentive_owl.web.schemas import (
+    ById,
+    MarkOut,
+    NewMark,
+    NewTake,
+    Problem,
+    ReportOut,
+    ScoreOut,
+    TakeList,
+    TakeOut,
+    TakePage,
+    TakeQuestion,
+    TakeReceipt,
+    TakeRow,
+    Width,
+)
+from attentive_owl.web.scores import score_out
+
+api = APIBlueprint(
+    "takes", __name__, url_prefix="/api", abp_tags=[Tag(name="takes")], abp_responses={401: Problem, 404: Problem}
+)
+_PER_PAGE = 25
+_ENDED = ("checked", "refused", "stuck")
+_ROW = (joinedload(Take.pupil), joinedload(Take.assignment), joinedload(Take.report), selectinload(Take.marks))
+
+
+@api.post("/takes", responses={201: TakeReceipt, 200: TakeReceipt, 413: Problem, 422: Problem})
+@pupil_only
+def hand_in(form: NewTake) -> Any:
+    """One recording as multipart: the fields, and the sound as `sound`. The same client_key again is the same take.
+
+    The answer comes after the take and its job are committed; its sha256 is of what was stored.
+    """
+    if not visitor().person.may_record:
+        raise ProblemError(403, "An adult has to say yes before your first recording. Ask your teacher.")
+    upload = request.files.get("sound")
+    if upload is None:
+        raise ProblemError(422, "There was no sound in what was sent.")
+    own_id = visitor().person.id
+    with own_studio() as session:
+        own_assignment(session, form.assignment_id)
+        known = session.scalar(select(Take).where(Take.pupil_id == own_id, Take.client_key == form.client_key))
+        if known is not None:
+            return reply(TakeReceipt(id=known.id, sha256=known.sha256))
+    with tempfile.TemporaryDirectory() as folder:
+        original, playback = Path(folder, "original"), Path(folder, "playback.flac")
+        upload.save(original)
+        sha256 = file_sha256(original)
+        if sha256 != form.sha256:
+            raise ProblemError(422, "The recording was damaged on the way; please send it again.")
+        try:
+            decoded = decode_to_flac(original, playback, form.claimed_s)
+        except AudioFileError as error:
+            raise ProblemError(422, str(error)) from error
+        size = original.stat().st_size
+        # Files first, row after: a row never points at a file that is not there.
+        services().audio.put(original, sha256, "original")
+        services().audio.put(playback, sha256, "playback")
+    take = Take(
+        pupil_id=own_id,
+        assignment_id=form.assignment_id,
+        client_key=form.client_key,
+        sha256=sha256,
+        file_name=Path(upload.filename or "take").name[:120],
+        size_bytes=size,
+        duration_s=decoded.duration_s,
+        recorded_at=_plausible(form.recorded_at),
+    )
+    try:
+        with own_studio() as session:
+            session.add(take)
+            session.flush()
+            defer_check(session, take.id)
+    except IntegrityError:
+        # The same take arrived twice at once; the other request won.
+        with own_studio() as session:
+            twin = session.scalar(select(Take).where(Take.pupil_id == own_id, Take.client_key == form.client_key))
+            if twin is None:
+                raise
+            return reply(TakeReceipt(id=twin.id, sha256=twin.sha256))
+    return reply(TakeReceipt(id=take.id, sha256=sha256), 201)
+
+
+def _plausible(recorded_at: datetime | None) -> datetime:
+    """A device's clock is believed within the last month (takes may wait for a network), never into the future."""
+    now = datetime.now(UTC)
+    if recorded_at is None or recorded_at.tzinfo is None or not now - timedelta(days=31) < recorded_at <= now:
+        return now
+    return recorded_at
+
+
+@api.get("/takes", responses={200: TakePage})
+@teacher_only
+def listing(query: TakeQuestion) -> Any:
+    """The teacher's list: what waits for a mark, oldest first; or everything, newest first."""
+    with own_studio() as session:
+        question = select(Take)
+        if query.only == "unmarked":
+            question = question.where(~Take.marks.any()).order_by(Take.recorded_at, Take.id)
+        else:
+            question = question.order_by(Take.recorded_at.desc(), Take.id)
+        total = session.scalar(select(func.count()).select_from(question.order_by(None).subquery())) or 0
+        pages = max(ceil(total / _PER_PAGE), 1)
+        page = min(query.page, pages)
+        takes = session.scalars(question.options(*_ROW).limit(_PER_PAGE).offset((page - 1) * _PER_PAGE)).unique().all()
+        return reply(TakePage(takes=[_row(take) for take in takes], page=page, pages=pages, total=total))
+
+
+def _row(take: Take) -> TakeRow:
+    document = take.report.document if take.report else None
+    judgement = document["judgement"] if document else None
+    return TakeRow(
+        id=take.id,
+        pupil_name=take.pupil.name,
+        instrument=take.pupil.instrument,  # type: ignore[arg-type]
+        title=take.assignment.exercise.title,
+        recorded_at=take.recorded_at,
+        duration_s=take.duration_s,
+        state=take.state,  # type: ignore[arg-type]
+        pitch_word=judgement["pitch"]["word"] if judgement else None,
+        rhythm_word=judgement["rhythm"]["word"] if judgement else None,
+        played_bpm=document["tempo"]["played_bpm"] if document else None,
+        target_bpm=take.assignment.target_bpm,
+        verdict=take.marks[-1].verdict if take.marks else None,  # type: ignore[arg-type]
+    )
+
+
+@api.get("/assignments/<uuid:id>/takes", responses={200: TakeList})
+@pupil_only
+def own_takes(path: ById) -> Any:
+    """The pupil's own takes of one assignment, newest first."""
+    with own_studio() as session:
+        own_assignment(session, path.id)
+        takes = session.scalars(
+            select(Take)
+            .where(Take.assignment_id == path.id, Take.pupil_id == visitor().person.id)
+            .options(*_ROW)
+            .order_by(Take.recorded_at.desc())
+            .limit(50)
+        ).unique()
+        return reply(TakeList(takes=[_row(take) for take in takes]))
+
+
+def _visible_take(session: Session, take_id: uuid.UUID) -> Take:
+    question = select(Take).where(Take.id == take_id).options(*_ROW)
+    if visitor().person.role == "pupil":
+        question = question.where(Take.pupil_id == visitor().person.id)
+    take = session.scalars(question).unique().one_or_none()
+    if take is None:
+        raise not_found()
+    return take
+
+
+@api.get("/takes/<uuid:id>", responses={200: TakeOut})
+@signed_in
+def one(path: ById) -> Any:
+    with own_studio() as session:
+        take = _visible_take(session, path.id)
+        document = take.report.document if take.report else None
+        following = None
+        if visitor().person.role == "teacher":
+            following = session.scalar(
+                select(Take.id)
+                .where(~Take.marks.any(), Take.state.in_(_ENDED), Take.id != take.id)
+                .order_by(Take.recorded_at, Take.id)
+                .limit(1)
+            )
+        return reply(
+            TakeOut(
+                id=take.id,
+                assignment_id=take.assignment_id,
+                pupil_name=take.pupil.name,
+                instrument=take.pupil.instrument,  # type: ignore[arg-type]
+                size=take.pupil.size,
+                title=take.assignment.exercise.title,
+                recorded_at=take.recorded_at,
+                duration_s=take.duration_s,
+                sha256=take.sha256,
+                state=take.state,  # type: ignore[arg-type]
+                audio_url=f"/api/takes/{take.id}/audio",
+                target_bpm=take.assignment.target_bpm,
+                report=_report_out(document) if document else None,
+                marks=[MarkOut.model_validate(mark, from_attributes=True) for mark in take.marks],
+                next_unmarked_id=following,
+            )
+        )
+
+
+def _report_out(document: dict[str, Any]) -> ReportOut:
+    return ReportOut.model_validate({**document, "judgement": document["judgement"] or None})
+
+
+@api.get("/takes/<uuid:id>/score", responses={200: ScoreOut})
+@signed_in
+def take_score(path: ById, query: Width) -> Any:
+    """What was to be played, on the pupil's instrument."""
+    with own_studio() as session:
+        take = _visible_take(session, path.id)
+        recipe, key, target = take.assignment.exercise.recipe, take.pupil.instrument, take.assignment.target_bpm
+    return reply(score_out(score_for(recipe, key, target), recipe, query.width))
+
+
+@api.get("/takes/<uuid:id>/audio")
+@signed_in
+def sound(path: ById) -> Any:
+    """The take as one-channel FLAC, whatever was handed in; ranges are served."""
+    with own_studio() as session:
+        sha256 = _visible_take(session, path.id).sha256
+    data = services().audio.read(sha256, "playback")
+    return send_file(io.BytesIO(data), mimetype="audio/flac", conditional=True, etag=sha256, max_age=0)
+
+
+@api.post("/takes/<uuid:id>/marks", responses={201: MarkOut})
+@teacher_only
+def mark(path: ById, body: NewMark) -> Any:
+    with own_studio() as session:
+        take = _visible_take(session, path.id)
+        given = Mark(take_id=take.id, teacher_id=visitor().person.id, verdict=body.verdict, remark=body.remark)
+        session.add(given)
+        session.flush()
+        session.refresh(given)
+        return reply(MarkOut.model_validate(given, from_attributes=True), 201)
+
+
+@api.delete("/marks/<uuid:id>", responses={200: MarkOut})
+@teacher_only
+def take_mark_back(path: ById) -> Any:
+    """Undo of a mark."""
+    with own_studio() as session:
+        given = session.scalar(select(Mark).where(Mark.id == path.id))
+        if given is None:
+            raise not_found()
+        out = MarkOut.model_validate(given, from_attributes=True)
+        session.delete(given)
+        return reply(out)
