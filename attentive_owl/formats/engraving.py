@@ -77,7 +77,7 @@ def _engrave(musicxml: bytes, width_px: int, staff_scale: int, show_cues: bool) 
             "spacingLinear": 0.3,
         }
     )
-    text = musicxml.decode()
+    text = musicxml.decode().replace("<part-name>", '<part-name print-object="no">')
     if not show_cues:
         text = re.sub(r"<lyric .*?</lyric>", "", text, flags=re.DOTALL)
     if not toolkit.loadData(text):

@@ -1,0 +1,54 @@
+import { lazy, Suspense } from "react";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+
+import { SignIn } from "../features/signin/SignIn";
+import { Loading, Trouble } from "../ui/states";
+import { useSession } from "./session";
+import { PupilRoom, TeacherRoom } from "./rooms";
+
+const Week = lazy(() => import("../features/week/Week").then((m) => ({ default: m.Week })));
+const TakeListPage = lazy(() =>
+  import("../features/listening/TakeListPage").then((m) => ({ default: m.TakeListPage })),
+);
+const TakePage = lazy(() => import("../features/listening/TakePage").then((m) => ({ default: m.TakePage })));
+const Workshop = lazy(() => import("../features/workshop/Workshop").then((m) => ({ default: m.Workshop })));
+const People = lazy(() => import("../features/people/People").then((m) => ({ default: m.People })));
+const Today = lazy(() => import("../features/today/Today").then((m) => ({ default: m.Today })));
+const Practice = lazy(() => import("../features/practice/Practice").then((m) => ({ default: m.Practice })));
+const ResultPage = lazy(() => import("../features/practice/ResultPage").then((m) => ({ default: m.ResultPage })));
+
+export function App() {
+  const session = useSession();
+  if (session.isPending) return <Loading what="Opening the door" />;
+  if (session.isError) return <Trouble error={session.error} again={() => void session.refetch()} />;
+  const person = session.data;
+  return (
+    <BrowserRouter>
+      <Suspense fallback={<Loading what="Opening" />}>
+        {person === null ? (
+          <SignIn />
+        ) : person.role === "teacher" ? (
+          <Routes>
+            <Route element={<TeacherRoom person={person} />}>
+              <Route path="/week" element={<Week />} />
+              <Route path="/listening" element={<TakeListPage />} />
+              <Route path="/listening/:id" element={<TakePage />} />
+              <Route path="/workshop" element={<Workshop />} />
+              <Route path="/people" element={<People />} />
+              <Route path="*" element={<Navigate to="/week" replace />} />
+            </Route>
+          </Routes>
+        ) : (
+          <Routes>
+            <Route element={<PupilRoom person={person} />}>
+              <Route path="/today" element={<Today person={person} />} />
+              <Route path="/practice/:id" element={<Practice person={person} />} />
+              <Route path="/takes/:id" element={<ResultPage />} />
+              <Route path="*" element={<Navigate to="/today" replace />} />
+            </Route>
+          </Routes>
+        )}
+      </Suspense>
+    </BrowserRouter>
+  );
+}

@@ -1,0 +1,138 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { Link, NavLink, Outlet } from "react-router";
+
+import { Mark } from "../ui/Mark";
+import { type Person, signOut, useSessionChange } from "./session";
+import { colours } from "./theme";
+
+const places = [
+  ["/week", "This week"],
+  ["/listening", "Listening"],
+  ["/workshop", "Workshop"],
+  ["/people", "People"],
+] as const;
+
+function SkipLink() {
+  return (
+    <Box
+      component="a"
+      href="#main"
+      sx={{
+        position: "absolute",
+        left: -9999,
+        "&:focus": { left: 16, top: 12, zIndex: 2, background: colours.card, p: 1 },
+      }}
+    >
+      Skip to the page
+    </Box>
+  );
+}
+
+/** The teacher's room: calm and dense, made for a keyboard and a laptop. */
+export function TeacherRoom({ person }: { person: Person }) {
+  const leave = useSessionChange(signOut);
+  return (
+    <>
+      <SkipLink />
+      <Box
+        component="header"
+        className="no-print"
+        sx={{
+          display: "flex",
+          flexWrap: "wrap",
+          alignItems: "center",
+          columnGap: 3,
+          borderBottom: `1px solid ${colours.line}`,
+          px: { xs: 2, md: 3 },
+          minHeight: 46,
+        }}
+      >
+        <Box
+          component={Link}
+          to="/week"
+          sx={{ display: "flex", alignItems: "center", gap: 1, textDecoration: "none", color: "inherit" }}
+        >
+          <Mark />
+          <Typography
+            component="span"
+            sx={{
+              fontFamily: "h1.fontFamily",
+              fontWeight: 600,
+              fontSize: "1.15rem",
+              display: { xs: "none", sm: "block" },
+            }}
+          >
+            Attentive Owl
+          </Typography>
+        </Box>
+        <Box component="nav" aria-label="Places" sx={{ display: "flex", gap: { xs: 2, sm: 2.5 }, flexGrow: 1 }}>
+          {places.map(([to, name]) => (
+            <Box
+              key={to}
+              component={NavLink}
+              to={to}
+              sx={{
+                color: colours.quiet,
+                textDecoration: "none",
+                py: 1.4,
+                borderBottom: "3px solid transparent",
+                "&:hover": { color: colours.ink },
+                "&.active": { color: colours.ink, fontWeight: 700, borderBottomColor: colours.lantern },
+              }}
+            >
+              {name}
+            </Box>
+          ))}
+        </Box>
+        <Typography sx={{ color: "text.secondary", fontSize: "0.95rem", display: { xs: "none", md: "block" } }}>
+          {person.studio}
+        </Typography>
+        <Button size="small" onClick={() => leave.mutate(undefined)} sx={{ color: colours.quiet, px: 1.5 }}>
+          Sign out
+        </Button>
+      </Box>
+      <Box component="main" id="main" tabIndex={-1} sx={{ px: { xs: 2, md: 3 }, py: 2.5, outline: "none" }}>
+        <Outlet />
+      </Box>
+    </>
+  );
+}
+
+/** The pupil's room: large and slow, one thing at a time. */
+export function PupilRoom({ person }: { person: Person }) {
+  const leave = useSessionChange(signOut);
+  return (
+    <>
+      <SkipLink />
+      <Box
+        component="header"
+        sx={{
+          display: "flex",
+          alignItems: "center",
+          gap: 2,
+          borderBottom: `1px solid ${colours.line}`,
+          px: { xs: 2, sm: 3 },
+          minHeight: 52,
+        }}
+      >
+        <Box component={Link} to="/today" aria-label="Today" sx={{ display: "flex", p: 0.5 }}>
+          <Mark />
+        </Box>
+        <Typography sx={{ fontWeight: 700, fontSize: "1.1rem", flexGrow: 1 }}>{person.name}</Typography>
+        <Button size="small" onClick={() => leave.mutate(undefined)} sx={{ color: colours.quiet }}>
+          Sign out
+        </Button>
+      </Box>
+      <Box
+        component="main"
+        id="main"
+        tabIndex={-1}
+        sx={{ px: { xs: 2, sm: 4 }, py: 3, maxWidth: 1120, mx: "auto", outline: "none" }}
+      >
+        <Outlet />
+      </Box>
+    </>
+  );
+}

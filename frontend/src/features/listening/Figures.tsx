@@ -1,0 +1,154 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+
+import type { Schemas } from "../../api/client";
+import { colours } from "../../app/theme";
+
+type Report = Schemas["ReportOut"];
+type Cause = Schemas["CauseOut"];
+
+/** What was heard: the good, the causes with their evidence, and the four dimensions, each apart. */
+export function Figures({ report, onLight }: { report: Report; onLight: (notes: number[]) => void }) {
+  const praise = report.advice.find((advice) => advice.kind === "praise");
+  return (
+    <Box component="section" aria-label="What was heard">
+      <Typography variant="h2" gutterBottom>
+        What was heard
+      </Typography>
+      {praise && (
+        <Typography sx={{ borderLeft: `3px solid ${colours.spruce}`, pl: 1.5, mb: 1.5 }}>{praise.text}</Typography>
+      )}
+      {report.causes.slice(0, 4).map((cause, at) => (
+        <CauseBox
+          key={at}
+          cause={cause}
+          strong={report.advice.some((a) => a.kind === "change" && a.cause === at)}
+          onLight={onLight}
+        />
+      ))}
+      <Dimensions report={report} />
+    </Box>
+  );
+}
+
+function CauseBox({ cause, strong, onLight }: { cause: Cause; strong: boolean; onLight: (notes: number[]) => void }) {
+  return (
+    <Box
+      tabIndex={0}
+      onPointerEnter={() => onLight(cause.notes)}
+      onPointerLeave={() => onLight([])}
+      onFocus={() => onLight(cause.notes)}
+      onBlur={() => onLight([])}
+      sx={{
+        p: 1.25,
+        mb: 1,
+        borderRadius: 1,
+        bgcolor: strong ? colours.lanternLight : "transparent",
+        border: strong ? 0 : `1px dashed ${colours.ring}`,
+      }}
+    >
+      <Typography sx={{ fontWeight: 700 }}>{causeTitle(cause)}</Typography>
+      <Typography sx={{ fontSize: "0.95rem" }}>{causeEvidence(cause)}</Typography>
+    </Box>
+  );
+}
+
+const FINGERS = ["", "First finger", "Second finger", "Third finger", "Fourth finger"];
+
+export function causeTitle(cause: Cause): string {
+  const low = (cause.cents ?? 0) < 0;
+  switch (cause.kind) {
+    case "instrument":
+      return `The instrument is ${low ? "low" : "high"}`;
+    case "string":
+      return `The ${cause.string} string is ${low ? "low" : "high"}`;
+    case "hand":
+      return `The whole hand stands ${low ? "low" : "high"}`;
+    case "finger":
+      return `${FINGERS[cause.finger ?? 0]} stands ${low ? "low" : "high"}`;
+    case "place":
+      return `${FINGERS[cause.finger ?? 0]} in its other place`;
+    case "key_signature":
+      return "The key signature was forgotten";
+    case "wrong_string":
+      return "On another string all through";
+    case "note_value":
+      return "Note values out of proportion";
+    case "drift":
+      return "The tempo drifts";
+    case "stop":
+      return "A stop";
+    default:
+      return cause.kind;
+  }
+}
+
+function causeEvidence(cause: Cause): string {
+  const parts: string[] = [];
+  if (cause.cents !== null)
+    parts.push(`${Math.abs(Math.round(cause.cents))} cents ${cause.cents < 0 ? "flat" : "sharp"}`);
+  if (cause.mm !== null && cause.towards) parts.push(`${cause.mm} mm towards the ${cause.towards}`);
+  parts.push(cause.notes.length === 1 ? "at one place" : `in ${cause.notes.length} notes`);
+  return parts.join(" · ");
+}
+
+function Dimensions({ report }: { report: Report }) {
+  const judged = report.judgement;
+  if (!judged) return null;
+  const rows: [string, string, string][] = [
+    [
+      "Pitch",
+      judged.pitch.word,
+      `${judged.pitch.home} of ${judged.pitch.of}${judged.pitch.median_cents === null ? "" : `, ${signed(judged.pitch.median_cents)} c`}`,
+    ],
+    ["Rhythm", judged.rhythm.word, judged.rhythm.spread_ms === null ? "" : `${Math.round(judged.rhythm.spread_ms)} ms`],
+    [
+      "Tempo",
+      judged.tempo.word,
+      report.tempo.played_bpm === null ? "" : `${Math.round(report.tempo.played_bpm)} of ${report.tempo.target_bpm}`,
+    ],
+    [
+      "Complete",
+      judged.completeness.word,
+      `${judged.completeness.played} of ${judged.completeness.of}${judged.completeness.stops ? `, ${judged.completeness.stops} stops` : ""}`,
+    ],
+  ];
+  return (
+    <Box
+      component="table"
+      sx={{
+        width: "100%",
+        borderCollapse: "collapse",
+        mt: 1.5,
+        "& th, & td": { textAlign: "left", py: 0.4, fontWeight: 400 },
+      }}
+    >
+      <tbody>
+        {rows.map(([name, word, figure]) => (
+          <tr key={name}>
+            <th scope="row">{name}</th>
+            <td>
+              <Box
+                component="span"
+                sx={{
+                  color:
+                    word === "on the way" ? colours.lantern : word === "not judged" ? colours.plum : colours.spruce,
+                  fontWeight: 700,
+                }}
+              >
+                {word}
+              </Box>
+            </td>
+            <Box component="td" sx={{ textAlign: "right !important" }}>
+              {figure}
+            </Box>
+          </tr>
+        ))}
+      </tbody>
+    </Box>
+  );
+}
+
+function signed(value: number): string {
+  return `${value > 0 ? "+" : value < 0 ? "−" : ""}${Math.abs(Math.round(value))}`;
+}

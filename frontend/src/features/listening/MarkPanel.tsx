@@ -1,0 +1,122 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { Note } from "../../ui/states";
+import { dayWords, verdictWords } from "../../ui/words";
+
+type Verdict = Schemas["NewMark"]["verdict"];
+
+const KEYS: Record<string, Verdict> = { a: "accepted", o: "once_more", c: "come_and_see_me" };
+
+/** The teacher's word: a mark, a remark, and on to the next take. */
+export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const [verdict, setVerdict] = useState<Verdict | null>(null);
+  const [remark, setRemark] = useState("");
+  const refresh = () => {
+    void queries.invalidateQueries({ queryKey: ["take", take.id] });
+    void queries.invalidateQueries({ queryKey: ["takes"] });
+    void queries.invalidateQueries({ queryKey: ["week"] });
+  };
+  const send = useMutation({
+    mutationFn: (onwards: boolean) =>
+      answer(
+        api.POST("/api/takes/{id}/marks", { params: { path: { id: take.id } }, body: { verdict: verdict!, remark } }),
+      ).then(() => onwards),
+    onSuccess: (onwards) => {
+      setVerdict(null);
+      setRemark("");
+      refresh();
+      if (onwards && take.next_unmarked_id) void go(`/listening/${take.next_unmarked_id}`);
+    },
+  });
+  const undo = useMutation({
+    mutationFn: (id: string) => answer(api.DELETE("/api/marks/{id}", { params: { path: { id } } })),
+    onSuccess: (mark) => {
+      setVerdict(mark.verdict);
+      setRemark(mark.remark);
+      refresh();
+    },
+  });
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if ((event.target as Element).closest("input, textarea") || event.ctrlKey || event.metaKey || event.altKey)
+        return;
+      const chosen = KEYS[event.key.toLowerCase()];
+      if (chosen) setVerdict(chosen);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+
+  const last = take.marks.at(-1);
+  return (
+    <Box
+      component="section"
+      aria-label="Your word"
+      onKeyDown={(event: React.KeyboardEvent) => {
+        if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && verdict) send.mutate(true);
+      }}
+    >
+      <Typography variant="h2" gutterBottom>
+        Your word
+      </Typography>
+      {last && (
+        <Box sx={{ mb: 1.5 }}>
+          <Typography>
+            <b>{verdictWords[last.verdict]}</b>, {dayWords(last.created_at)}
+            {last.remark && `: “${last.remark}”`}
+          </Typography>
+          <Button size="small" onClick={() => undo.mutate(last.id)} disabled={undo.isPending}>
+            Take it back
+          </Button>
+        </Box>
+      )}
+      <ToggleButtonGroup
+        exclusive
+        value={verdict}
+        onChange={(_, next) => setVerdict(next)}
+        aria-label="Mark"
+        sx={{ mb: 1.5 }}
+      >
+        <ToggleButton value="accepted">
+          Accepted&nbsp;<kbd>A</kbd>
+        </ToggleButton>
+        <ToggleButton value="once_more">
+          Once more&nbsp;<kbd>O</kbd>
+        </ToggleButton>
+        <ToggleButton value="come_and_see_me">
+          Come and see me&nbsp;<kbd>C</kbd>
+        </ToggleButton>
+      </ToggleButtonGroup>
+      <TextField
+        label="A word to the pupil"
+        multiline
+        minRows={3}
+        fullWidth
+        value={remark}
+        onChange={(event) => setRemark(event.target.value)}
+        slotProps={{ htmlInput: { maxLength: 1000 } }}
+        sx={{ mb: 1.5 }}
+      />
+      {send.isError && <Note>{send.error.message}</Note>}
+      {undo.isError && <Note>{undo.error.message}</Note>}
+      <Button variant="contained" fullWidth disabled={!verdict || send.isPending} onClick={() => send.mutate(true)}>
+        {take.next_unmarked_id ? "Send and next" : "Send"}
+      </Button>
+      <Typography sx={{ color: "text.secondary", fontSize: "0.9rem", mt: 1 }}>
+        Space plays · A, O, C mark · Ctrl+Enter sends · ↓ next
+      </Typography>
+    </Box>
+  );
+}

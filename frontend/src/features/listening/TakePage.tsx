@@ -1,0 +1,162 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { noteWords } from "../../music/nests";
+import { PlayerBar } from "../../music/PlayerBar";
+import { ScoreView } from "../../music/ScoreView";
+import { usePlayer } from "../../music/usePlayer";
+import { useWidth } from "../../music/useWidth";
+import { Loading, Note, Trouble } from "../../ui/states";
+import { dayWords, instrumentWords } from "../../ui/words";
+import { Figures } from "./Figures";
+import { MarkPanel } from "./MarkPanel";
+
+const BEFORE_S = 0.15;
+
+/** One take for the teacher: heard, seen, measured, and answered. */
+export function TakePage() {
+  const { id = "" } = useParams();
+  const take = useQuery({
+    queryKey: ["take", id],
+    queryFn: () => answer(api.GET("/api/takes/{id}", { params: { path: { id } } })),
+    refetchInterval: (query) =>
+      query.state.data && ["waiting", "checking"].includes(query.state.data.state) ? 1000 : false,
+  });
+  if (take.isPending) return <Loading what="Fetching the take" />;
+  if (take.isError) return <Trouble error={take.error} again={() => void take.refetch()} />;
+  return <Take key={take.data.id} take={take.data} />;
+}
+
+function Take({ take }: { take: Schemas["TakeOut"] }) {
+  const { ref, width } = useWidth<HTMLDivElement>();
+  const go = useNavigate();
+  const [pointed, setPointed] = useState<number | null>(null);
+  const [lit, setLit] = useState<number[]>([]);
+  const score = useQuery({
+    queryKey: ["take-score", take.id, width],
+    queryFn: () =>
+      answer(api.GET("/api/takes/{id}/score", { params: { path: { id: take.id }, query: { width: width! } } })),
+    enabled: width !== null,
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  });
+  const report = take.report;
+  const onsets = useMemo(
+    () => (report?.notes ?? []).flatMap((n) => (n.onset_s === null ? [] : [{ index: n.index, at: n.onset_s }])),
+    [report],
+  );
+  const player = usePlayer(take.audio_url, onsets);
+  const spots = useMemo(() => awayPlaces(report), [report]);
+  const toggle = player.toggle;
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if ((event.target as Element).closest("input, textarea, button, [role=slider], [role=button], a")) return;
+      if (event.key === " ") {
+        event.preventDefault();
+        toggle();
+      } else if (event.key === "ArrowDown" && take.next_unmarked_id) {
+        event.preventDefault();
+        void go(`/listening/${take.next_unmarked_id}`);
+      } else if (event.key === "ArrowUp") {
+        event.preventDefault();
+        void go(-1);
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [toggle, go, take.next_unmarked_id]);
+
+  const playNote = (index: number) => {
+    const note = report?.notes[index];
+    if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - BEFORE_S, note.offset_s);
+  };
+  const pointedNote = pointed === null ? undefined : report?.notes[pointed];
+
+  return (
+    <Box
+      sx={{
+        display: "grid",
+        gridTemplateColumns: { xs: "1fr", lg: "minmax(0, 1fr) 340px" },
+        gap: 3,
+        alignItems: "start",
+      }}
+    >
+      <Box>
+        <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "baseline", gap: 1, mb: 1.5 }}>
+          <Box sx={{ flexGrow: 1 }}>
+            <Typography variant="h1">
+              {take.pupil_name}{" "}
+              <Box component="span" sx={{ fontWeight: 400, color: "text.secondary" }}>
+                {instrumentWords[take.instrument]} {take.size}
+              </Box>
+            </Typography>
+            <Typography sx={{ color: "text.secondary" }}>
+              {take.title} · {dayWords(take.recorded_at)}
+            </Typography>
+          </Box>
+          {take.next_unmarked_id ? (
+            <Button component={Link} to={`/listening/${take.next_unmarked_id}`} variant="text">
+              Next take ↓
+            </Button>
+          ) : (
+            <Button component={Link} to="/listening" variant="text">
+              Back to the list
+            </Button>
+          )}
+        </Box>
+        <StateNote take={take} />
+        <Box ref={ref} sx={{ minHeight: 160 }}>
+          {score.isError ? (
+            <Trouble error={score.error} again={() => void score.refetch()} />
+          ) : score.data ? (
+            <ScoreView
+              score={score.data}
+              notes={report?.accepted ? report.notes : undefined}
+              extras={report?.extras}
+              current={player.current}
+              lit={new Set(lit)}
+              onPoint={setPointed}
+              onPlay={playNote}
+            />
+          ) : (
+            <Loading what="Engraving" />
+          )}
+        </Box>
+        <Typography aria-live="polite" sx={{ minHeight: 28, my: 1, color: "text.secondary" }}>
+          {pointedNote && score.data
+            ? noteWords(pointedNote, score.data.notes[pointedNote.index]?.spoken ?? pointedNote.name)
+            : report?.accepted
+              ? "Point at a nest to read it; choose it to hear it."
+              : ""}
+        </Typography>
+        <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
+      </Box>
+      <Box component="aside" sx={{ display: "grid", gap: 2.5 }}>
+        {report?.accepted && <Figures report={report} onLight={setLit} />}
+        <MarkPanel take={take} />
+      </Box>
+    </Box>
+  );
+}
+
+/** Onsets of the notes that are not home: ticks on the player. */
+function awayPlaces(report: Schemas["ReportOut"] | null) {
+  return (report?.notes ?? []).flatMap((note) => {
+    const away = note.status === "wrong_pitch" || Math.abs(note.cents ?? 0) > note.pitch_tolerance_cents;
+    return note.onset_s !== null && away ? [{ index: note.index, at: note.onset_s }] : [];
+  });
+}
+
+function StateNote({ take }: { take: Schemas["TakeOut"] }) {
+  if (take.state === "waiting" || take.state === "checking")
+    return <Note>This take is being checked; it fills in by itself.</Note>;
+  if (take.state === "stuck") return <Note>The check did not come through. Your ears decide this one.</Note>;
+  if (take.report && !take.report.accepted) return <Note>Not measured: {take.report.refusal?.words}</Note>;
+  return null;
+}

@@ -1,0 +1,167 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { colours } from "../../app/theme";
+import { noteWords } from "../../music/nests";
+import { PlayerBar } from "../../music/PlayerBar";
+import { ScoreView } from "../../music/ScoreView";
+import { TakePicture } from "../../music/TakePicture";
+import { usePlayer } from "../../music/usePlayer";
+import { useWidth } from "../../music/useWidth";
+import { Loading, Note, Trouble } from "../../ui/states";
+import { verdictWords } from "../../ui/words";
+import { Steps } from "./Steps";
+
+const ASK_AGAIN_MS = 250;
+
+/** After playing: one picture, one good thing, one thing to do. Follows the check by itself. */
+export function ResultPage() {
+  const { id = "" } = useParams();
+  const take = useQuery({
+    queryKey: ["take", id],
+    queryFn: () => answer(api.GET("/api/takes/{id}", { params: { path: { id } } })),
+    refetchInterval: (query) =>
+      query.state.data && ["waiting", "checking"].includes(query.state.data.state) ? ASK_AGAIN_MS : false,
+  });
+  if (take.isPending) return <Loading what="Fetching your take" />;
+  if (take.isError) return <Trouble error={take.error} again={() => void take.refetch()} />;
+  return (
+    <>
+      <Steps at={3} />
+      <Result take={take.data} />
+    </>
+  );
+}
+
+function Result({ take }: { take: Schemas["TakeOut"] }) {
+  const { ref, width } = useWidth<HTMLDivElement>();
+  const [pointed, setPointed] = useState<number | null>(null);
+  const score = useQuery({
+    queryKey: ["take-score", take.id, width],
+    queryFn: () =>
+      answer(api.GET("/api/takes/{id}/score", { params: { path: { id: take.id }, query: { width: width! } } })),
+    enabled: width !== null,
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  });
+  const report = take.report;
+  const onsets = useMemo(
+    () => (report?.notes ?? []).flatMap((n) => (n.onset_s === null ? [] : [{ index: n.index, at: n.onset_s }])),
+    [report],
+  );
+  const player = usePlayer(take.audio_url, onsets);
+  const accepted = report?.accepted ? report : null;
+  const pointedNote = pointed === null ? undefined : accepted?.notes[pointed];
+  const last = take.marks.at(-1);
+
+  return (
+    <Box ref={ref}>
+      {score.data && (
+        <ScoreView
+          score={score.data}
+          notes={accepted?.notes}
+          extras={accepted?.extras}
+          current={player.current}
+          onPoint={setPointed}
+          onPlay={(index) => {
+            const note = accepted?.notes[index];
+            if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - 0.15, note.offset_s);
+          }}
+        />
+      )}
+      {accepted && (
+        <Typography aria-live="polite" sx={{ minHeight: 30, mt: 0.5, fontSize: "1.05rem", color: "text.secondary" }}>
+          {pointedNote && score.data ? noteWords(pointedNote, score.data.notes[pointedNote.index]?.spoken ?? "") : ""}
+        </Typography>
+      )}
+      {take.state === "waiting" || take.state === "checking" ? (
+        <Typography variant="h1" component="p" role="status" sx={{ mt: 4 }}>
+          {take.state === "waiting" ? "Your take has arrived." : "Listening closely …"}
+        </Typography>
+      ) : accepted ? (
+        <Words report={accepted} take={take} />
+      ) : (
+        <Box sx={{ mt: 3 }}>
+          <Typography variant="h1" component="p" gutterBottom>
+            {report?.refusal?.words ?? "I could not check this one. Your teacher will listen to it."}
+          </Typography>
+          <Button component={Link} to={`/practice/${take.assignment_id}`} variant="contained" size="large">
+            Play again
+          </Button>
+        </Box>
+      )}
+      {last && (
+        <Box sx={{ mt: 3, bgcolor: colours.card, border: `1px solid ${colours.line}`, borderRadius: 2, p: 2 }}>
+          <Typography variant="h2">Your teacher says</Typography>
+          <Typography sx={{ fontSize: "1.2rem" }}>
+            <b>{verdictWords[last.verdict]}.</b> {last.remark}
+          </Typography>
+        </Box>
+      )}
+      <Box sx={{ mt: 3 }}>
+        <PlayerBar player={player} src={take.audio_url} name="your take" large />
+      </Box>
+    </Box>
+  );
+}
+
+function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["TakeOut"] }) {
+  const praise = report.advice.find((advice) => advice.kind === "praise");
+  const change = report.advice.find((advice) => advice.kind === "change" || advice.kind === "next");
+  const tuning = report.advice.find((advice) => advice.kind === "tuning");
+  const unsure = report.notes.filter((note) => note.status === "unclear").length;
+  return (
+    <Box
+      sx={{
+        mt: 2,
+        display: "grid",
+        gridTemplateColumns: { xs: "1fr", sm: "minmax(220px, 320px) 1fr" },
+        gap: { xs: 2, sm: 4 },
+        alignItems: "center",
+      }}
+    >
+      <Box sx={{ justifySelf: "center", width: "100%", maxWidth: 320 }}>
+        <TakePicture notes={report.notes} />
+      </Box>
+      <Box>
+        {praise && (
+          <Typography variant="h1" component="p" sx={{ fontSize: "1.9rem", mb: 1 }}>
+            {praise.text}
+          </Typography>
+        )}
+        {change && <Typography sx={{ fontSize: "1.4rem", mb: 1 }}>{change.text}</Typography>}
+        <Typography sx={{ fontSize: "1.1rem", color: "text.secondary", mb: 1 }}>
+          You played at {Math.round(report.tempo.played_bpm ?? 0)}; {report.tempo.target_bpm} is set.
+          {unsure > 0 &&
+            ` ${unsure === 1 ? "One note was" : `${unsure} notes were`} hard to hear; your teacher's ear decides.`}
+        </Typography>
+        {tuning && <Note>{tuning.text}</Note>}
+        <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", mt: 2 }}>
+          <Button
+            component={Link}
+            to={`/practice/${take.assignment_id}`}
+            variant="contained"
+            size="large"
+            sx={{ fontSize: "1.25rem", px: 4, minHeight: 60 }}
+          >
+            Play again
+          </Button>
+          <Button
+            component={Link}
+            to="/today"
+            variant="outlined"
+            size="large"
+            sx={{ fontSize: "1.25rem", px: 4, minHeight: 60 }}
+          >
+            Done for now
+          </Button>
+        </Box>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,109 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Paper from "@mui/material/Paper";
+import TextField from "@mui/material/TextField";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { useSessionChange } from "../../app/session";
+import { Mark } from "../../ui/Mark";
+import { Note } from "../../ui/states";
+
+export function SignIn() {
+  const [role, setRole] = useState<"pupil" | "teacher">("pupil");
+  return (
+    <Box component="main" sx={{ minHeight: "100vh", display: "grid", placeItems: "center", p: 2 }}>
+      <Box sx={{ width: "100%", maxWidth: 440 }}>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, mb: 1 }}>
+          <Mark size={26} />
+          <Typography variant="h1">Attentive Owl</Typography>
+        </Box>
+        <Typography sx={{ color: "text.secondary", mb: 3 }}>
+          Warm-ups for strings: played, heard, and heard well.
+        </Typography>
+        <Paper sx={{ p: { xs: 2.5, sm: 4 }, borderRadius: 2 }}>
+          <ToggleButtonGroup
+            exclusive
+            value={role}
+            onChange={(_, next) => next && setRole(next)}
+            aria-label="Who are you?"
+            sx={{ mb: 3 }}
+          >
+            <ToggleButton value="pupil">I play</ToggleButton>
+            <ToggleButton value="teacher">I teach</ToggleButton>
+          </ToggleButtonGroup>
+          {role === "pupil" ? <PupilForm /> : <TeacherForm />}
+        </Paper>
+      </Box>
+    </Box>
+  );
+}
+
+function PupilForm() {
+  const { register, handleSubmit } = useForm<Schemas["PupilSignIn"]>();
+  const enter = useSessionChange((body: Schemas["PupilSignIn"]) => answer(api.POST("/api/session/pupil", { body })));
+  return (
+    <Box component="form" onSubmit={handleSubmit((body) => enter.mutate(body))}>
+      <TextField
+        {...register("class_code", { required: true })}
+        label="Class code"
+        fullWidth
+        required
+        autoComplete="organization"
+        sx={{ mb: 2 }}
+        slotProps={{ htmlInput: { autoCapitalize: "characters", spellCheck: false } }}
+      />
+      <TextField
+        {...register("passphrase", { required: true })}
+        label="Your three words"
+        fullWidth
+        required
+        autoComplete="current-password"
+        sx={{ mb: 1 }}
+        slotProps={{ htmlInput: { autoCapitalize: "none", spellCheck: false } }}
+      />
+      <Typography sx={{ color: "text.secondary", mb: 2 }}>Both are on your card.</Typography>
+      {enter.isError && <Note>{enter.error.message}</Note>}
+      <Button type="submit" variant="contained" size="large" fullWidth disabled={enter.isPending}>
+        Come in
+      </Button>
+    </Box>
+  );
+}
+
+function TeacherForm() {
+  const { register, handleSubmit } = useForm<Schemas["TeacherSignIn"]>();
+  const enter = useSessionChange((body: Schemas["TeacherSignIn"]) =>
+    answer(api.POST("/api/session/teacher", { body })),
+  );
+  return (
+    <Box component="form" onSubmit={handleSubmit((body) => enter.mutate(body))}>
+      <TextField
+        {...register("email", { required: true })}
+        label="E-mail"
+        type="email"
+        fullWidth
+        required
+        autoComplete="username"
+        sx={{ mb: 2 }}
+      />
+      <TextField
+        {...register("password", { required: true })}
+        label="Password"
+        type="password"
+        fullWidth
+        required
+        autoComplete="current-password"
+        sx={{ mb: 2 }}
+      />
+      {enter.isError && <Note>{enter.error.message}</Note>}
+      <Button type="submit" variant="contained" size="large" fullWidth disabled={enter.isPending}>
+        Sign in
+      </Button>
+    </Box>
+  );
+}

@@ -1,0 +1,150 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { Loading, Note, Trouble } from "../../ui/states";
+import { dayWords, instrumentWords } from "../../ui/words";
+
+interface Fields {
+  due_on: string;
+  target_bpm: number;
+  good_repeats: number;
+  level: Schemas["LevelOut"]["key"];
+  note: string;
+}
+
+const nextWeek = () => {
+  const day = new Date();
+  day.setDate(day.getDate() + 7);
+  return `${day.getFullYear()}-${String(day.getMonth() + 1).padStart(2, "0")}-${String(day.getDate()).padStart(2, "0")}`;
+};
+
+interface Props {
+  recipe: Schemas["Recipe"];
+  title: string;
+  onClose: () => void;
+  onDone: (sentence: string) => void;
+}
+
+/** For whom, until when, how fast, how often. */
+export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
+  const queries = useQueryClient();
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => answer(api.GET("/api/classes")) });
+  const levels = useQuery({
+    queryKey: ["catalogue"],
+    queryFn: () => answer(api.GET("/api/catalogue")),
+    staleTime: Infinity,
+  });
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const { register, handleSubmit, formState } = useForm<Fields>({
+    defaultValues: { due_on: nextWeek(), target_bpm: recipe.tempo_bpm, good_repeats: 5, level: "settling", note: "" },
+  });
+  const pupils = classes.data?.classes.flatMap((group) => group.pupils) ?? [];
+  const chosen = pupils.filter((pupil) => !left.has(pupil.id));
+  const assign = useMutation({
+    mutationFn: (fields: Fields) =>
+      answer(api.POST("/api/assignments", { body: { recipe, pupil_ids: chosen.map((pupil) => pupil.id), ...fields } })),
+    onSuccess: (made) => {
+      void queries.invalidateQueries({ queryKey: ["week"] });
+      void queries.invalidateQueries({ queryKey: ["shelf"] });
+      onDone(
+        `Set for ${made.standings.length} ${made.standings.length === 1 ? "pupil" : "pupils"}, due ${dayWords(made.due_on)}.`,
+      );
+    },
+  });
+  const toggle = (id: string) =>
+    setLeft((before) => {
+      const next = new Set(before);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+
+  return (
+    <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="assign-title">
+      <Box component="form" noValidate onSubmit={handleSubmit((fields) => assign.mutate(fields))}>
+        <DialogTitle id="assign-title" sx={{ fontFamily: "h1.fontFamily" }}>
+          Assign: {title}
+        </DialogTitle>
+        <DialogContent sx={{ display: "grid", gap: 2, pt: "8px !important" }}>
+          <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 }}>
+            <TextField
+              label="Due"
+              type="date"
+              slotProps={{ inputLabel: { shrink: true } }}
+              {...register("due_on", { required: "A day is needed" })}
+              error={!!formState.errors.due_on}
+              helperText={formState.errors.due_on?.message}
+            />
+            <TextField label="Tolerance" select defaultValue="settling" slotProps={{ htmlInput: register("level") }}>
+              {(levels.data?.levels ?? []).map((level) => (
+                <MenuItem key={level.key} value={level.key}>
+                  {level.name} (±{level.pitch_cents} cents)
+                </MenuItem>
+              ))}
+            </TextField>
+            <TextField
+              label="Target tempo (bpm)"
+              type="number"
+              {...register("target_bpm", {
+                valueAsNumber: true,
+                min: { value: 40, message: "From 40" },
+                max: { value: 132, message: "Up to 132" },
+                required: "A tempo is needed",
+              })}
+              error={!!formState.errors.target_bpm}
+              helperText={formState.errors.target_bpm?.message}
+            />
+            <TextField
+              label="Good goes a day"
+              type="number"
+              {...register("good_repeats", {
+                valueAsNumber: true,
+                min: { value: 1, message: "At least one" },
+                max: { value: 50, message: "Fifty at most" },
+                required: "A number is needed",
+              })}
+              error={!!formState.errors.good_repeats}
+              helperText={formState.errors.good_repeats?.message}
+            />
+          </Box>
+          <TextField label="A word to go with it (if you like)" {...register("note", { maxLength: 500 })} />
+          <Box component="fieldset" sx={{ border: 0, p: 0, m: 0 }}>
+            <Typography component="legend" variant="h2" sx={{ mb: 0.5 }}>
+              For {chosen.length} of {pupils.length}
+            </Typography>
+            {classes.isPending && <Loading what="Fetching the class" />}
+            {classes.isError && <Trouble error={classes.error} />}
+            <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" } }}>
+              {pupils.map((pupil) => (
+                <FormControlLabel
+                  key={pupil.id}
+                  control={<Checkbox checked={!left.has(pupil.id)} onChange={() => toggle(pupil.id)} />}
+                  label={`${pupil.name}, ${instrumentWords[pupil.instrument]}`}
+                />
+              ))}
+            </Box>
+          </Box>
+          {assign.isError && <Note>{assign.error.message}</Note>}
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Not now</Button>
+          <Button type="submit" variant="contained" disabled={chosen.length === 0 || assign.isPending}>
+            Assign
+          </Button>
+        </DialogActions>
+      </Box>
+    </Dialog>
+  );
+}

@@ -1,0 +1,36 @@
+import { Problem, sendTake } from "../api/client";
+import { type KeptTake, keptPieces, letGo } from "./keep";
+import { sha256Hex, wavBlob } from "./wav";
+
+const SHORTEST_S = 0.3;
+
+/**
+ * Sends a kept take and lets it go only when the server's hash is ours. The key makes a second sending harmless.
+ * Gives the take's id; null where there was nothing in it.
+ */
+export async function sendKept(take: KeptTake, onShare: (share: number) => void): Promise<string | null> {
+  let sound = take.file;
+  let seconds: number | undefined;
+  if (!sound) {
+    const pieces = await keptPieces(take.key);
+    seconds = pieces.reduce((sum, piece) => sum + piece.length, 0) / take.sampleRate;
+    if (seconds < SHORTEST_S) {
+      await letGo(take.key);
+      return null;
+    }
+    sound = wavBlob(pieces, take.sampleRate);
+  }
+  const sha256 = await sha256Hex(sound);
+  const fields: Record<string, string> = {
+    assignment_id: take.assignmentId,
+    client_key: take.key,
+    sha256,
+    recorded_at: take.startedAt,
+  };
+  if (seconds !== undefined) fields.claimed_s = seconds.toFixed(3);
+  const receipt = await sendTake(fields, sound, take.fileName ?? "take.wav", onShare);
+  if (receipt.sha256 !== sha256)
+    throw new Problem("The recording was damaged on the way. It is still here; send it again.", 0);
+  await letGo(take.key);
+  return receipt.id;
+}
