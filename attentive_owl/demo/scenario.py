@@ -33,14 +33,14 @@ PUPILS = (
         "violin",
         "3/4",
         "otter lantern plum",
-        Habits(finger_cents={2: -34}, scatter_cents=6, timing_ms=18),
+        Habits(finger_cents={2: -46}, scatter_cents=6, timing_ms=18),
     ),
     DemoPupil(
         "Oren Vale",
         "violin",
         "1/2",
         "puffin ladder mint",
-        Habits(dragging={"eighth": 0.08}, tempo=0.84, scatter_cents=9, timing_ms=25),
+        Habits(dragging={"eighth": 0.05}, tempo=0.84, scatter_cents=9, timing_ms=25),
     ),
     DemoPupil(
         "Pim Castor", "violin", "4/4", "wren harbour quill", Habits(scatter_cents=5, timing_ms=10, vibrato_cents=8)
@@ -50,7 +50,7 @@ PUPILS = (
         "viola",
         "14 in",
         "maple kettle fox",
-        Habits(string_cents={"A": 26}, scatter_cents=8, timing_ms=18),
+        Habits(string_cents={"A": 34}, scatter_cents=8, timing_ms=18),
     ),
     DemoPupil(
         "Bas Wetherly",
@@ -68,7 +68,7 @@ PUPILS = (
         "cello",
         "1/2",
         "biscuit raven pond",
-        Habits(scatter_cents=24, missed=(6,), timing_ms=30),
+        Habits(scatter_cents=30, missed=(6,), timing_ms=30),
         Room(26, 0.3, 90),
     ),
     DemoPupil(
@@ -76,7 +76,7 @@ PUPILS = (
         "bass",
         "3/4",
         "walnut jetty hood",
-        Habits(hand_cents=-24, tempo=0.92, scatter_cents=7, timing_ms=20),
+        Habits(hand_cents=-34, tempo=0.92, scatter_cents=7, timing_ms=20),
     ),
 )
 
@@ -118,8 +118,8 @@ REMARKS = {
 
 
 def habits_in_week(pupil: DemoPupil, week: int, scale: ScaleRecipe) -> Habits:
-    """The same pupil later on: habits shrink by two fifths a week; what is all or nothing goes after the first."""
-    share = 0.6**week
+    """The same pupil later on: habits shrink by a fifth a week; what is all or nothing goes after the first."""
+    share = 0.8**week
     own = pupil.habits
     per_degree = {"quarters": 1, "eighths": 2}[scale.pattern]
     return replace(
@@ -130,6 +130,6 @@ def habits_in_week(pupil: DemoPupil, week: int, scale: ScaleRecipe) -> Habits:
         timing_ms=max(own.timing_ms * share, 8.0),
         tempo=1.0 - (1.0 - own.tempo) * share,
         forgets_key=own.forgets_key and week == 0,
-        missed=own.missed if week == 0 else (),
-        stops={index * per_degree: seconds for index, seconds in own.stops.items()} if week < 2 else {},
+        missed=own.missed if week < 2 else (),
+        stops={index * per_degree: seconds for index, seconds in own.stops.items()} if week < 3 else {},
     )

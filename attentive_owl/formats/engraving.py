@@ -9,6 +9,7 @@ import re
 import threading
 from dataclasses import dataclass
 from functools import lru_cache
+from pathlib import Path
 
 import verovio
 from lxml import etree
@@ -41,7 +42,10 @@ class System:
 def _toolkit() -> verovio.toolkit:
     if not hasattr(_local, "toolkit"):
         verovio.enableLog(verovio.LOG_OFF)
-        _local.toolkit = verovio.toolkit()
+        # Verovio knows where its fonts are only in the thread that imported it.
+        toolkit = verovio.toolkit(False)
+        toolkit.setResourcePath(str(Path(verovio.__file__).parent / "data"))
+        _local.toolkit = toolkit
     return _local.toolkit
 
 
@@ -78,6 +82,9 @@ def _engrave(musicxml: bytes, width_px: int, staff_scale: int, show_cues: bool) 
         }
     )
     text = musicxml.decode().replace("<part-name>", '<part-name print-object="no">')
+    # The tempo mark is text in a music font that only an inline style would bring; every view says the tempo itself.
+    text = re.sub(r"<direction .*?</direction>", "", text, flags=re.DOTALL)
+    text = re.sub(r'<fingering print-object="no">.*?</fingering>', "", text)
     if not show_cues:
         text = re.sub(r"<lyric .*?</lyric>", "", text, flags=re.DOTALL)
     if not toolkit.loadData(text):
@@ -88,11 +95,13 @@ def _engrave(musicxml: bytes, width_px: int, staff_scale: int, show_cues: bool) 
 def _system(svg: str) -> System:
     root = etree.fromstring(svg.encode())
     _, _, outer_width, outer_height = (float(part) for part in root.get("viewBox", "0 0 1 1").split())
-    for style in list(root.iter(f"{_SVG}style")):
-        # Its few rules stand in the page's own style sheet; an inline style would break the page's security policy.
-        parent = style.getparent()
+    # Style rules stand in the page's own style sheet (an inline style would break its security policy), and
+    # placeholders are dots that only such a rule would hide.
+    unwanted = [*root.iter(f"{_SVG}style"), *(g for g in root.iter(f"{_SVG}g") if "placeholder" in g.get("class", ""))]
+    for element in unwanted:
+        parent = element.getparent()
         if parent is not None:
-            parent.remove(style)
+            parent.remove(element)
     inner = next((element for element in root.iter(f"{_SVG}svg") if element is not root), root)
     _, _, width, height = (float(part) for part in inner.get("viewBox", root.get("viewBox", "")).split())
     notes = []

@@ -10,12 +10,16 @@ from attentive_owl.core.playing import demonstration_onsets
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.web.schemas import PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
 
+_STAFF_SCALES = ((700, 50), (480, 44), (0, 37))
+"""Least width in pixels, per cent of the engraver's size: a narrow page takes a smaller staff, not one note a line."""
 _WIDTH_STEP = 40
 """Widths are rounded down to these steps, so that few engravings serve all screens."""
 
 
-def score_out(score: Score, recipe: dict[str, Any], width: int, staff_scale: int = 50) -> ScoreOut:
-    systems = engrave(score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), staff_scale)
+def score_out(score: Score, recipe: dict[str, Any], width: int, share: float = 1.0) -> ScoreOut:
+    """`share` of the usual staff size, for pages that show several scores."""
+    staff_scale = next(scale for least, scale in _STAFF_SCALES if width >= least)
+    systems = engrave(score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), round(staff_scale * share))
     question = {
         "tonic": recipe["tonic"],
         "pattern": recipe["pattern"],

@@ -80,7 +80,7 @@ def preview(body: PreviewQuestion) -> Any:
     except UnplayableError as error:
         raise ProblemError(422, f"{error}.") from error
     title = recipe_from_document(document).title
-    return reply(PreviewOut(title=title, scores=[score_out(score, document, body.width, 42) for score in scores]))
+    return reply(PreviewOut(title=title, scores=[score_out(score, document, body.width, 0.84) for score in scores]))
 
 
 @api.get("/exercises", responses={200: ExerciseList})

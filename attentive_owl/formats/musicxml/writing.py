@@ -275,7 +275,8 @@ def _technical(notations: etree._Element, score: Score, event: ScoreNote, previo
     if event.bow and previous is None:
         etree.SubElement(technical, f"{event.bow}-bow")
     if event.placement:
-        new_place = before is None or (before.string, before.finger, before.position) != (
+        # After a barline the figure is said again.
+        new_place = before is None or previous.measure != event.measure or (before.string, before.finger, before.position) != (
             event.placement.string,
             event.placement.finger,
             event.placement.position,

@@ -15,17 +15,19 @@ interface Props {
   /** Places worth hearing, in seconds. */
   spots?: number[];
   large?: boolean;
+  /** In a row with other things: no figures, and the sound is fetched when it is wanted. */
+  compact?: boolean;
 }
 
 const SPEEDS = [1, 0.75, 0.5];
 
 /** The one player: a round button, the line of time, slower at the same pitch. */
-export function PlayerBar({ player, src, name, spots = [], large = false }: Props) {
+export function PlayerBar({ player, src, name, spots = [], large = false, compact = false }: Props) {
   const { attach, playing, time, duration, rate, failed, toggle, seek, setRate } = player;
-  const size = large ? 64 : 42;
+  const size = large ? 64 : compact ? 34 : 42;
   return (
-    <Box sx={{ display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}>
-      <audio ref={attach} src={src} preload="auto" />
+    <Box sx={{ display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap", flexGrow: 1 }}>
+      <audio ref={attach} src={src} preload={compact ? "none" : "auto"} />
       <IconButton
         onClick={toggle}
         aria-label={playing ? `Stop ${name}` : `Play ${name}`}
@@ -55,19 +57,23 @@ export function PlayerBar({ player, src, name, spots = [], large = false }: Prop
         onChange={(_, value) => seek(value as number)}
         getAriaValueText={clockWords}
         sx={{
-          flex: "1 1 160px",
+          flex: compact ? "1 1 80px" : "1 1 160px",
           "& .MuiSlider-rail": { opacity: 1, bgcolor: colours.line, height: 6 },
           "& .MuiSlider-track": { height: 6, border: 0 },
           "& .MuiSlider-thumb": { width: 14, height: 14 },
           "& .MuiSlider-mark": { width: 3, height: 14, bgcolor: colours.lantern, opacity: 1 },
         }}
       />
-      <Typography sx={{ minWidth: 84, textAlign: "right" }}>
-        {clockWords(time)} / {clockWords(duration)}
-      </Typography>
-      <Button variant="outlined" onClick={() => setRate(SPEEDS[(SPEEDS.indexOf(rate) + 1) % SPEEDS.length]!)}>
-        {rate === 1 ? "Slower" : `Speed ${Math.round(rate * 100)} %`}
-      </Button>
+      {!compact && (
+        <>
+          <Typography sx={{ minWidth: 84, textAlign: "right" }}>
+            {clockWords(time)} / {clockWords(duration)}
+          </Typography>
+          <Button variant="outlined" onClick={() => setRate(SPEEDS[(SPEEDS.indexOf(rate) + 1) % SPEEDS.length]!)}>
+            {rate === 1 ? "Slower" : `Speed ${Math.round(rate * 100)} %`}
+          </Button>
+        </>
+      )}
       {failed && <Typography role="alert">The sound did not come. Reload the page to try again.</Typography>}
     </Box>
   );

@@ -60,50 +60,55 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
   const last = take.marks.at(-1);
 
   return (
-    <Box ref={ref}>
-      {score.data && (
-        <ScoreView
-          score={score.data}
-          notes={accepted?.notes}
-          extras={accepted?.extras}
-          current={player.current}
-          onPoint={setPointed}
-          onPlay={(index) => {
-            const note = accepted?.notes[index];
-            if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - 0.15, note.offset_s);
-          }}
-        />
-      )}
-      {accepted && (
-        <Typography aria-live="polite" sx={{ minHeight: 30, mt: 0.5, fontSize: "1.05rem", color: "text.secondary" }}>
-          {pointedNote && score.data ? noteWords(pointedNote, score.data.notes[pointedNote.index]?.spoken ?? "") : ""}
-        </Typography>
-      )}
-      {take.state === "waiting" || take.state === "checking" ? (
-        <Typography variant="h1" component="p" role="status" sx={{ mt: 4 }}>
-          {take.state === "waiting" ? "Your take has arrived." : "Listening closely …"}
-        </Typography>
-      ) : accepted ? (
-        <Words report={accepted} take={take} />
-      ) : (
-        <Box sx={{ mt: 3 }}>
-          <Typography variant="h1" component="p" gutterBottom>
-            {report?.refusal?.words ?? "I could not check this one. Your teacher will listen to it."}
+    <Box ref={ref} sx={{ display: "flex", flexDirection: "column", gap: 2 }}>
+      {/* On a phone the words come before the score: they are what there is room for. */}
+      <Box sx={{ order: { xs: 2, sm: 0 } }}>
+        {score.data && (
+          <ScoreView
+            score={score.data}
+            notes={accepted?.notes}
+            extras={accepted?.extras}
+            current={player.current}
+            onPoint={setPointed}
+            onPlay={(index) => {
+              const note = accepted?.notes[index];
+              if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - 0.15, note.offset_s);
+            }}
+          />
+        )}
+        {accepted && (
+          <Typography aria-live="polite" sx={{ minHeight: 30, mt: 0.5, fontSize: "1.05rem", color: "text.secondary" }}>
+            {pointedNote && score.data ? noteWords(pointedNote, score.data.notes[pointedNote.index]?.spoken ?? "") : ""}
           </Typography>
-          <Button component={Link} to={`/practice/${take.assignment_id}`} variant="contained" size="large">
-            Play again
-          </Button>
-        </Box>
-      )}
-      {last && (
-        <Box sx={{ mt: 3, bgcolor: colours.card, border: `1px solid ${colours.line}`, borderRadius: 2, p: 2 }}>
-          <Typography variant="h2">Your teacher says</Typography>
-          <Typography sx={{ fontSize: "1.2rem" }}>
-            <b>{verdictWords[last.verdict]}.</b> {last.remark}
+        )}
+      </Box>
+      <Box sx={{ order: 1 }}>
+        {take.state === "waiting" || take.state === "checking" ? (
+          <Typography variant="h1" component="p" role="status" sx={{ mt: 4 }}>
+            {take.state === "waiting" ? "Your take has arrived." : "Listening closely …"}
           </Typography>
-        </Box>
-      )}
-      <Box sx={{ mt: 3 }}>
+        ) : accepted ? (
+          <Words report={accepted} take={take} />
+        ) : (
+          <Box sx={{ mt: 3 }}>
+            <Typography variant="h1" component="p" gutterBottom>
+              {report?.refusal?.words ?? "I could not check this one. Your teacher will listen to it."}
+            </Typography>
+            <Button component={Link} to={`/practice/${take.assignment_id}`} variant="contained" size="large">
+              Play again
+            </Button>
+          </Box>
+        )}
+        {last && (
+          <Box sx={{ mt: 3, bgcolor: colours.card, border: `1px solid ${colours.line}`, borderRadius: 2, p: 2 }}>
+            <Typography variant="h2">Your teacher says</Typography>
+            <Typography sx={{ fontSize: "1.2rem" }}>
+              <b>{verdictWords[last.verdict]}.</b> {last.remark}
+            </Typography>
+          </Box>
+        )}
+      </Box>
+      <Box sx={{ order: 3 }}>
         <PlayerBar player={player} src={take.audio_url} name="your take" large />
       </Box>
     </Box>

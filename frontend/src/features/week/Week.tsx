@@ -49,7 +49,7 @@ export function Week() {
           </Button>
         </Empty>
       ) : (
-        <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } }}>
+        <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" }, alignItems: "start" }}>
           {assignments.map((assignment) => (
             <AssignmentCard key={assignment.id} assignment={assignment} past={assignment.due_on < today} />
           ))}

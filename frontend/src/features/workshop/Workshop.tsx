@@ -206,7 +206,7 @@ function Part({ score }: { score: Schemas["ScoreOut"] }) {
   const shifts = score.notes.some((n) => n.position !== "1" && n.finger !== 0);
   return (
     <Box component="section" aria-label={score.instrument_name}>
-      <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, mb: 0.5 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", columnGap: 1.5, mb: 0.5 }}>
         <Typography variant="h2" component="h2">
           {score.instrument_name}
         </Typography>
@@ -214,11 +214,14 @@ function Part({ score }: { score: Schemas["ScoreOut"] }) {
           {opens.size ? `open ${[...opens].join(" and ")}` : "no open strings"}
           {shifts ? ", with a shift" : ", first position"}
         </Typography>
+        <PlayerBar
+          compact
+          player={player}
+          src={score.demonstration_url}
+          name={`the ${score.instrument_name.toLowerCase()}`}
+        />
       </Box>
       <ScoreView score={score} current={player.current} />
-      <Box sx={{ mt: 0.75 }}>
-        <PlayerBar player={player} src={score.demonstration_url} name={`the ${score.instrument_name.toLowerCase()}`} />
-      </Box>
     </Box>
   );
 }
