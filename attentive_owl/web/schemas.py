@@ -6,6 +6,7 @@ from datetime import date, datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
+from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from attentive_owl.core.exercises.scales import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM
@@ -505,6 +506,7 @@ class NewTake(In):
     sha256: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
     recorded_at: datetime | None = None
     claimed_s: Annotated[float, Field(ge=0, le=3600)] | None = None
+    sound: FileStorage
 
 
 class TakeReceipt(Out):

@@ -10,7 +10,7 @@ from math import ceil
 from pathlib import Path
 from typing import Any
 
-from flask import request, send_file
+from flask import send_file
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
@@ -60,9 +60,6 @@ def hand_in(form: NewTake) -> Any:
     """
     if not visitor().person.may_record:
         raise ProblemError(403, "An adult has to say yes before your first recording. Ask your teacher.")
-    upload = request.files.get("sound")
-    if upload is None:
-        raise ProblemError(422, "There was no sound in what was sent.")
     own_id = visitor().person.id
     with own_studio() as session:
         own_assignment(session, form.assignment_id)
@@ -71,7 +68,7 @@ def hand_in(form: NewTake) -> Any:
             return reply(TakeReceipt(id=known.id, sha256=known.sha256))
     with tempfile.TemporaryDirectory() as folder:
         original, playback = Path(folder, "original"), Path(folder, "playback.flac")
-        upload.save(original)
+        form.sound.save(original)
         sha256 = file_sha256(original)
         if sha256 != form.sha256:
             raise ProblemError(422, "The recording was damaged on the way; please send it again.")
@@ -88,7 +85,7 @@ def hand_in(form: NewTake) -> Any:
         assignment_id=form.assignment_id,
         client_key=form.client_key,
         sha256=sha256,
-        file_name=Path(upload.filename or "take").name[:120],
+        file_name=Path(form.sound.filename or "take").name[:120],
         size_bytes=size,
         duration_s=decoded.duration_s,
         recorded_at=_plausible(form.recorded_at),

@@ -20,7 +20,8 @@ _COST_SHIFT_PER_SEMITONE = 0.2
 _COST_CROSSING = 0.6
 _COST_FAR_CROSSING = 3.0
 _COST_FOURTH_AGAINST_POLICY = 3.0
-_COST_OPEN_AGAINST_POLICY = 3.0
+_COST_OPEN_AGAINST_POLICY = 0.5
+"""Less than a crossing: the fourth finger is for staying on a string, not for leaving one to avoid an open note."""
 _COST_SAME_FINGER_NEW_PLACE = 1.6
 _COST_FOURTH = 0.2
 

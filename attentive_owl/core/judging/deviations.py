@@ -12,6 +12,8 @@ from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.listening.performance import HeardNote, Performance
 from attentive_owl.core.theory import cents_between, pitch_offset_cents
 
+_STRINGS_AGREE_CENTS = 10.0
+
 
 @dataclass(frozen=True)
 class Deviation:
@@ -59,20 +61,33 @@ def raw_cents(note: ScoreNote, heard: HeardNote, score: Score, expectations: Exp
     return 100.0 * (heard.heard_midi - note.midi) - offset_cents(note, score, expectations)
 
 
+def open_string_cents(performance: Performance, score: Score, expectations: Expectations) -> dict[str, float]:
+    """Median deviation of each open string that was played, with A4 = 440."""
+    heard: dict[str, list[float]] = {}
+    for note, own in zip(score.notes, performance.chosen.notes, strict=True):
+        if note.placement and note.placement.finger == 0 and own.status == "played":
+            cents = raw_cents(note, own, score, expectations)
+            if cents is not None:
+                heard.setdefault(note.placement.string, []).append(cents)
+    return {string: float(np.median(values)) for string, values in heard.items()}
+
+
+def instrument_cents(performance: Performance, score: Score, expectations: Expectations) -> float:
+    """How far the instrument as a whole stands from A4 = 440: where its open strings agree, their mean; where one is
+    out, what the others say (of two, the one nearer to its place); with none played, the whole take."""
+    opens = sorted(open_string_cents(performance, score, expectations).values(), key=abs)
+    if not opens:
+        return performance.tuning_cents
+    if max(opens) - min(opens) <= _STRINGS_AGREE_CENTS:
+        return float(np.mean(opens))
+    return opens[0] if len(opens) == 2 else float(np.median(opens))
+
+
 def reference_cents(performance: Performance, score: Score, expectations: Expectations) -> float:
-    """How far the reference stands above A4 = 440: the assignment's A, or the open strings that were played (the whole
-    take where there were none)."""
+    """How far the reference stands above A4 = 440: the assignment's A, or the pupil's own strings."""
     if expectations.a4_hz is not None:
         return cents_between(440.0, expectations.a4_hz)
-    opens = [
-        cents
-        for note, heard in zip(score.notes, performance.chosen.notes, strict=True)
-        if note.placement
-        and note.placement.finger == 0
-        and heard.status == "played"
-        and (cents := raw_cents(note, heard, score, expectations)) is not None
-    ]
-    return float(np.median(opens)) if len(opens) >= 2 else performance.tuning_cents
+    return instrument_cents(performance, score, expectations)
 
 
 def deviations(

@@ -9,7 +9,7 @@ import numpy as np
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.advice import advise, refusal_words
 from attentive_owl.core.judging.causes import Cause, find_causes
-from attentive_owl.core.judging.deviations import Deviation, deviations, raw_cents, reference_cents
+from attentive_owl.core.judging.deviations import Deviation, deviations, instrument_cents, open_string_cents
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.pulse import Pulse, find_pulse
 from attentive_owl.core.listening import ENGINE
@@ -27,12 +27,9 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
     go = performance.chosen
     pulse = find_pulse(score, go)
     found = deviations(performance, score, expectations, pulse)
-    own_cents = performance.tuning_cents
-    if expectations.a4_hz is None:
-        instrument_cents = reference_cents(performance, score, expectations)
-    else:
-        instrument_cents = own_cents - cents_between(440.0, expectations.a4_hz)
-    causes = find_causes(performance, score, expectations, found, pulse, instrument_cents)
+    own_cents = instrument_cents(performance, score, expectations)
+    off_cents = own_cents if expectations.a4_hz is None else own_cents - cents_between(440.0, expectations.a4_hz)
+    causes = find_causes(performance, score, expectations, found, pulse, off_cents)
     words = advise(score, expectations, found, causes, pulse)
     return {
         **_head(expectations),
@@ -41,10 +38,10 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         "recording": _recording(performance),
         "tempo": _tempo(score, pulse, expectations),
         "tuning": {
-            "a4_hz": round(
-                440.0 * 2 ** ((own_cents if expectations.a4_hz is not None else instrument_cents) / 1200.0), 2
-            ),
-            "strings": _strings(found, score, expectations),
+            "a4_hz": round(440.0 * 2 ** (own_cents / 1200.0), 2),
+            "strings": {
+                string: round(cents, 1) for string, cents in open_string_cents(performance, score, expectations).items()
+            },
         },
         "passes": [_pass(own, own is go) for own in performance.goes],
         "notes": [_note(d) for d in found],
@@ -127,23 +124,6 @@ def _tempo(score: Score, pulse: Pulse | None, expectations: Expectations) -> dic
             for stop in pulse.stops
         ],
     }
-
-
-def _strings(found: tuple[Deviation, ...], score: Score, expectations: Expectations) -> dict[str, float]:
-    """Cents of the open strings that were played, from where they belong with A4 = 440."""
-    out = {}
-    for string in score.instrument.strings:
-        cents = [
-            c
-            for d in found
-            if d.string == string.name
-            and d.finger == 0
-            and d.heard.status == "played"
-            and (c := raw_cents(d.note, d.heard, score, expectations)) is not None
-        ]
-        if cents:
-            out[string.name] = round(float(np.median(cents)), 1)
-    return out
 
 
 def _pass(go: Go, chosen: bool) -> dict[str, Any]:

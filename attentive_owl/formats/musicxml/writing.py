@@ -276,10 +276,16 @@ def _technical(notations: etree._Element, score: Score, event: ScoreNote, previo
         etree.SubElement(technical, f"{event.bow}-bow")
     if event.placement:
         # After a barline the figure is said again.
-        new_place = before is None or previous.measure != event.measure or (before.string, before.finger, before.position) != (
-            event.placement.string,
-            event.placement.finger,
-            event.placement.position,
+        new_place = (
+            before is None
+            or previous is None
+            or previous.measure != event.measure
+            or (before.string, before.finger, before.position)
+            != (
+                event.placement.string,
+                event.placement.finger,
+                event.placement.position,
+            )
         )
         # A repeated note keeps its figure in the file for readers, but the engraving shows it once.
         printed = "yes" if new_place else "no"

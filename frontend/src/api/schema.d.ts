@@ -713,6 +713,11 @@ export interface components {
             recorded_at?: string | null;
             /** Sha256 */
             sha256: string;
+            /**
+             * Sound
+             * Format: binary
+             */
+            sound: string;
         };
         /** PatternOut */
         PatternOut: {

@@ -52,6 +52,7 @@ export function TeacherRoom({ person }: { person: Person }) {
         <Box
           component={Link}
           to="/week"
+          aria-label="Attentive Owl"
           sx={{ display: "flex", alignItems: "center", gap: 1, textDecoration: "none", color: "inherit" }}
         >
           <Mark />

@@ -20,6 +20,9 @@ interface Shelf extends DBSchema {
   pieces: { key: [string, number]; value: Float32Array };
 }
 
+/** Held while a take is being recorded or sent, so that no other tab sends it half or twice. */
+export const lockOf = (key: string) => `attentive-owl-take-${key}`;
+
 let shelf: Promise<IDBPDatabase<Shelf>> | undefined;
 
 function open(): Promise<IDBPDatabase<Shelf>> {

@@ -1,14 +1,20 @@
 import { Problem, sendTake } from "../api/client";
-import { type KeptTake, keptPieces, letGo } from "./keep";
+import { type KeptTake, keptPieces, letGo, lockOf } from "./keep";
 import { sha256Hex, wavBlob } from "./wav";
 
 const SHORTEST_S = 0.3;
 
 /**
  * Sends a kept take and lets it go only when the server's hash is ours. The key makes a second sending harmless.
- * Gives the take's id; null where there was nothing in it.
+ * Gives the take's id; null where there was nothing in it, or where another tab has it.
  */
 export async function sendKept(take: KeptTake, onShare: (share: number) => void): Promise<string | null> {
+  return navigator.locks.request(lockOf(take.key), { ifAvailable: true }, (lock) =>
+    lock ? send(take, onShare) : null,
+  );
+}
+
+async function send(take: KeptTake, onShare: (share: number) => void): Promise<string | null> {
   let sound = take.file;
   let seconds: number | undefined;
   if (!sound) {

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
-import { keepPiece, keepTake, type KeptTake } from "./keep";
+import worklet from "./recorder.worklet.js?url";
+import { keepPiece, keepTake, type KeptTake, lockOf } from "./keep";
 
 export type RecorderState = "idle" | "asking" | "counting" | "recording" | "ending" | "ended" | "refused";
 
@@ -32,9 +33,13 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
   const [level, setLevel] = useState(0);
   const [seconds, setSeconds] = useState(0);
   const [problem, setProblem] = useState<string | null>(null);
-  const parts = useRef<{ context: AudioContext; stream: MediaStream; node: AudioWorkletNode; take: KeptTake } | null>(
-    null,
-  );
+  const parts = useRef<{
+    context: AudioContext;
+    stream: MediaStream;
+    node: AudioWorkletNode;
+    take: KeptTake;
+    unlock: () => void;
+  } | null>(null);
   const writing = useRef<Promise<void>>(Promise.resolve());
   const timers = useRef<number[]>([]);
 
@@ -43,6 +48,7 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
     timers.current = [];
     parts.current?.stream.getTracks().forEach((track) => track.stop());
     void parts.current?.context.close();
+    parts.current?.unlock();
     parts.current = null;
   }, []);
   useEffect(() => release, [release]);
@@ -56,11 +62,12 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
         audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: 1 },
       });
       const context = new AudioContext();
-      await context.audioWorklet.addModule("/recorder-worklet.js");
+      await context.audioWorklet.addModule(worklet);
       const node = new AudioWorkletNode(context, "owl-recorder", { numberOfInputs: 1, numberOfOutputs: 0 });
       const take: KeptTake = { ...make(), state: "recording", sampleRate: context.sampleRate };
+      const unlock = await holdLock(lockOf(take.key));
       await keepTake(take);
-      parts.current = { context, stream, node, take };
+      parts.current = { context, stream, node, take, unlock };
       await context.resume();
 
       const pulse = 60 / count.bpm;
@@ -124,6 +131,13 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
   }, [release]);
 
   return { state, beat, level, seconds, problem, start, stop, reset };
+}
+
+/** Resolves once the lock is held, with what lets it go. A closed page lets go by itself. */
+function holdLock(name: string): Promise<() => void> {
+  return new Promise((held) => {
+    void navigator.locks.request(name, () => new Promise<void>((done) => held(done)));
+  });
 }
 
 function peak(samples: Float32Array): number {

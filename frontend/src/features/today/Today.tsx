@@ -32,7 +32,12 @@ export function Today({ person }: { person: Person }) {
           </Typography>
           <Box sx={{ display: "grid", gap: 2 }}>
             {items.map((item, at) => (
-              <Item key={item.assignment_id} item={item} first={at === 0 && !item.accepted} />
+              <Item
+                key={item.assignment_id}
+                item={item}
+                first={at === 0 && !item.accepted}
+                past={item.due_on < today.data.today}
+              />
             ))}
           </Box>
         </>
@@ -41,7 +46,7 @@ export function Today({ person }: { person: Person }) {
   );
 }
 
-function Item({ item, first }: { item: Schemas["TodayItem"]; first: boolean }) {
+function Item({ item, first, past }: { item: Schemas["TodayItem"]; first: boolean; past: boolean }) {
   return (
     <Paper
       component="section"
@@ -58,7 +63,7 @@ function Item({ item, first }: { item: Schemas["TodayItem"]; first: boolean }) {
             {item.title}
           </Typography>
           <Typography sx={{ fontSize: "1.1rem", color: "text.secondary" }}>
-            for {dayWords(item.due_on)} · up to {item.target_bpm}
+            {past ? "was for" : "for"} {dayWords(item.due_on)} · up to {item.target_bpm}
           </Typography>
           {item.note && <Typography sx={{ fontSize: "1.15rem", mt: 0.5 }}>“{item.note}”</Typography>}
           {!item.accepted && <Goes done={item.good_today} wanted={item.good_repeats} />}

@@ -13,7 +13,12 @@ import { Note } from "../../ui/states";
 /** Takes that are on this device and not yet with the teacher: sent by themselves, as soon as it goes. */
 export function WaitingTakes({ person }: { person: Person }) {
   const queries = useQueryClient();
-  const kept = useQuery({ queryKey: ["kept", person.id], queryFn: () => keptTakes(person.id) });
+  const kept = useQuery({
+    queryKey: ["kept", person.id],
+    queryFn: () => keptTakes(person.id),
+    staleTime: 0,
+    networkMode: "always",
+  });
   const [problem, setProblem] = useState<string | null>(null);
   const busy = useRef(false);
 

@@ -1,0 +1,107 @@
+"""The real page in headless Chromium, against the real web server and worker."""
+
+from __future__ import annotations
+
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from playwright.sync_api import Page, Playwright, sync_playwright
+from sqlalchemy import Engine
+
+from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.playing import Habits
+from attentive_owl.settings import Settings
+from tests.conftest import PASSWORD, RATE, Filled, fill, free_port, played
+from tests.processes import wait_for, web, worker
+
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--autoplay-policy=no-user-gesture-required",
+    "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream",
+]  # fmt: skip
+# The fake microphone starts its file anew when it is opened: the playing begins after count-in (four beats at 100).
+LEAD_S = 5.0
+
+
+def _answers(port: int) -> bool:
+    try:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=1) as answer:
+            return bool(answer.status == 200)
+    except (urllib.error.URLError, OSError):
+        return False
+
+
+@pytest.fixture
+def filled(engine: Engine, settings: Settings) -> Filled:
+    return fill(engine, settings)
+
+
+@pytest.fixture
+def site(settings: Settings, filled: Filled) -> Iterator[str]:
+    port = free_port()
+    with web(settings, port), worker(settings):
+        wait_for(lambda: _answers(port))
+        yield f"http://127.0.0.1:{port}"
+
+
+@pytest.fixture(scope="session")
+def playwright() -> Iterator[Playwright]:
+    with sync_playwright() as own:
+        yield own
+
+
+@pytest.fixture(scope="session")
+def microphone(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """What the fake microphone plays: a D major scale at 100 with a low second finger and one note left out."""
+    score = build_scale(ScaleRecipe("D", tempo_bpm=100), "violin")
+    habits = Habits(finger_cents={2: -38}, missed=(12,), scatter_cents=3, timing_ms=6, lead_s=LEAD_S, tail_s=1.5)
+    path = tmp_path_factory.mktemp("microphone") / "take.wav"
+    soundfile.write(path, np.concatenate([played(score, habits), np.zeros(RATE, np.float32)]), RATE, subtype="PCM_16")
+    return path
+
+
+OpenPage = Callable[..., Page]
+
+
+@pytest.fixture
+def open_page(playwright: Playwright, microphone: Path) -> Iterator[OpenPage]:
+    """Opens a page in a browser context of its own; whatever the page complains of fails the test."""
+    browser = playwright.chromium.launch(
+        executable_path="/usr/bin/chromium",
+        args=[*ARGUMENTS, f"--use-file-for-fake-audio-capture={microphone}%noloop"],
+    )
+    complaints: list[str] = []
+
+    def make(width: int = 1280, height: int = 800) -> Page:
+        context = browser.new_context(viewport={"width": width, "height": height}, permissions=["microphone"])
+        page = context.new_page()
+        page.set_default_timeout(20_000)
+        page.on("pageerror", lambda error: complaints.append(str(error)))
+        page.on("console", lambda m: complaints.append(m.text) if "Content Security Policy" in m.text else None)
+        return page
+
+    yield make
+    browser.close()
+    assert complaints == []
+
+
+def enter_as_teacher(page: Page, site: str, filled: Filled) -> None:
+    page.goto(site)
+    page.get_by_role("button", name="I teach").click()
+    page.get_by_label("E-mail").fill(filled.email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="This week").wait_for()
+
+
+def enter_as_pupil(page: Page, site: str, filled: Filled, phrase: str | None = None) -> None:
+    page.goto(site)
+    page.get_by_label("Class code").fill(filled.class_code)
+    page.get_by_label("Your three words").fill(phrase or filled.phrase)
+    page.get_by_role("button", name="Come in").click()
+    page.get_by_text("Sign out").wait_for()

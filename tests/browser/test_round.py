@@ -1,0 +1,175 @@
+"""A warm-up goes round once, in the real pages: set, practised, recorded, checked, marked."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import LEAD_S, OpenPage, enter_as_pupil, enter_as_teacher
+from tests.conftest import ROOT, Filled
+
+pytestmark = pytest.mark.browser
+
+PLAYING_S = 16 * 60 / 100
+
+
+def record(page: Page) -> None:
+    page.get_by_role("button", name="Count in and record").click()
+    done = page.get_by_role("button", name="I am done")
+    expect(done).to_be_enabled(timeout=15_000)
+    page.wait_for_timeout((LEAD_S + PLAYING_S - 1.5) * 1000)
+    done.click()
+
+
+def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, open_page: OpenPage) -> None:
+    teacher = open_page()
+    enter_as_teacher(teacher, site, filled)
+    teacher.get_by_role("link", name="Workshop").click()
+    teacher.get_by_role("button", name="Quarters").wait_for()
+    for part in ("Violin", "Viola", "Cello", "Double bass"):
+        expect(teacher.get_by_role("region", name=part).locator(".engraving g.note")).to_have_count(16)
+    teacher.get_by_role("button", name="A", exact=True).click()
+    expect(teacher.get_by_role("region", name="Violin").locator(".engraving g.keyAccid")).to_have_count(3)
+    teacher.get_by_role("button", name="Assign").click()
+    dialog = teacher.get_by_role("dialog")
+    dialog.get_by_label("Target tempo").fill("80")
+    dialog.get_by_label("Pupil 1 of one, violin").uncheck()
+    dialog.get_by_role("button", name="Assign").click()
+    expect(teacher.get_by_text("Set for 1 pupil")).to_be_visible()
+
+    pupil = open_page(820, 1180)
+    enter_as_pupil(pupil, site, filled)
+    expect(pupil.get_by_text("A major, one octave, quarters")).to_be_visible()
+    section = pupil.locator("section").filter(has_text="D major, one octave, quarters")
+    section.get_by_role("link", name="Play").click()
+    expect(pupil.locator(".engraving g.note")).to_have_count(16)
+    pupil.get_by_role("button", name="Play the line").click()
+    pupil.locator("[data-cursor]").wait_for()
+    pupil.get_by_role("button", name="Stop the line").click()
+    record(pupil)
+
+    nests = pupil.locator("[data-nest]")
+    expect(nests).to_have_count(16, timeout=20_000)
+    states = [nests.nth(i).get_attribute("data-state") for i in range(16)]
+    assert states[12] == "missed"
+    # Second finger: F sharp and C sharp, up and down.
+    assert [i for i, s in enumerate(states) if s == "away"] == [2, 6, 9, 13]
+    assert states.count("home") == 11
+    assert "second finger on D: 3" in (nests.nth(2).get_attribute("aria-label") or "")
+    expect(pupil.get_by_text("Put the second finger a little nearer the bridge")).to_be_visible()
+
+    teacher.get_by_role("link", name="Listening").click()
+    teacher.get_by_role("link").filter(has_text="Pupil 0 of one").click()
+    expect(teacher.locator("[data-nest]")).to_have_count(16)
+    expect(teacher.get_by_text("Second finger stands low")).to_be_visible()
+    teacher.get_by_role("button", name="Play the take").click()
+    teacher.locator("[data-cursor]").wait_for(timeout=15_000)
+    teacher.get_by_role("button", name="Stop the take").click()
+    teacher.locator("body").press("o")
+    teacher.get_by_label("A word to the pupil").fill("Let the second finger step nearer to the third.")
+    teacher.get_by_role("button", name="Send").click()
+    expect(teacher.get_by_role("region", name="Your word").get_by_text("Once more", exact=True)).to_be_visible()
+
+    pupil.get_by_role("link", name="Done for now").click()
+    expect(pupil.get_by_text("Let the second finger step nearer to the third.")).to_be_visible()
+
+
+def test_a_take_outlives_a_lost_network_and_a_reload(site: str, filled: Filled, open_page: OpenPage) -> None:
+    page = open_page()
+    enter_as_pupil(page, site, filled)
+    page.get_by_role("link", name="Play", exact=True).click()
+    page.get_by_role("button", name="Count in and record").wait_for()
+    page.route("**/api/takes", lambda route: route.abort())
+    page.get_by_role("button", name="Count in and record").click()
+    done = page.get_by_role("button", name="I am done")
+    expect(done).to_be_enabled(timeout=15_000)
+    page.wait_for_timeout(4000)
+    # The page is closed in the middle of the recording ...
+    page.goto(f"{site}/today")
+    expect(page.get_by_text("still on the way to your teacher")).to_be_visible()
+    expect(page.get_by_text("The connection is gone")).to_be_visible()
+    # ... and comes back with the network: what was recorded so far arrives.
+    page.unroute("**/api/takes")
+    with page.expect_response("**/api/takes") as sent:
+        page.reload()
+    assert sent.value.status == 201
+    expect(page.get_by_text("still on the way")).to_be_hidden()
+    page.goto(f"{site}/practice/{filled.assignment_id}")
+    expect(page.locator("main ul a")).to_have_count(1)
+
+
+def test_a_file_is_handed_in_and_a_bad_one_says_why(
+    site: str, filled: Filled, open_page: OpenPage, microphone: Path, tmp_path: Path
+) -> None:
+    page = open_page(390, 844)
+    enter_as_pupil(page, site, filled)
+    page.get_by_role("link", name="Play", exact=True).click()
+    letter = tmp_path / "letter.wav"
+    letter.write_text("Dear teacher, " * 200)
+    page.get_by_test_id("file").set_input_files(letter)
+    expect(page.get_by_text("This file could not be read as sound.")).to_be_visible()
+    page.get_by_role("link", name="Look at what is waiting").click()
+    page.get_by_role("button", name="Throw it away").click()
+    expect(page.get_by_text("still on the way")).to_be_hidden()
+    page.get_by_role("link", name="Play", exact=True).click()
+    page.get_by_test_id("file").set_input_files(microphone)
+    expect(page.locator("[data-nest]")).to_have_count(16, timeout=20_000)
+
+
+def test_nests_are_read_by_keyboard(site: str, filled: Filled, open_page: OpenPage, microphone: Path) -> None:
+    page = open_page()
+    enter_as_pupil(page, site, filled)
+    page.get_by_role("link", name="Play", exact=True).click()
+    page.get_by_test_id("file").set_input_files(microphone)
+    first = page.locator('[data-nest="0"]')
+    first.wait_for()
+    first.focus()
+    expect(page.get_by_text("D, open D string: in tune, on time").first).to_be_visible()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("F sharp, second finger on D:").first).to_be_visible()
+    page.keyboard.press("End")
+    assert page.evaluate("document.activeElement.getAttribute('data-nest')") == "15"
+
+
+VIEWS = {"teacher": ["/week", "/listening", "/workshop", "/people"], "pupil": ["/today", "/practice/{id}"]}
+
+
+@pytest.mark.parametrize("role", VIEWS)
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
+def test_pages_pass_axe_and_fit_the_screen(
+    site: str, filled: Filled, open_page: OpenPage, role: str, size: tuple[int, int]
+) -> None:
+    page = open_page(*size)
+    page.goto(site)
+    page.get_by_role("heading", name="Attentive Owl").wait_for()
+    check_page(page, "sign-in")
+    {"teacher": enter_as_teacher, "pupil": enter_as_pupil}[role](page, site, filled)
+    for path in VIEWS[role]:
+        page.goto(site + path.format(id=filled.assignment_id))
+        page.locator("h1").first.wait_for()
+        if path in ("/workshop", "/practice/{id}"):
+            page.locator(".engraving svg").first.wait_for()
+        check_page(page, path)
+
+
+def check_page(page: Page, name: str) -> None:
+    page.evaluate((ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text())
+    found = page.evaluate("axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})")
+    assert [(v["id"], v["nodes"][0]["html"][:160]) for v in found["violations"]] == [], name
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth"), f"{name} is too wide"
+
+
+def test_demo_of_the_front_end_is_light(site: str, open_page: OpenPage) -> None:
+    """First load: under 400 kB of compressed script."""
+    page = open_page()
+    sizes: list[int] = []
+    page.on(
+        "response",
+        lambda r: sizes.append(int(r.header_value("content-length") or 0)) if r.url.endswith(".js") else None,
+    )
+    page.goto(site)
+    page.get_by_role("heading", name="Attentive Owl").wait_for()
+    assert 10_000 < sum(sizes) < 400_000

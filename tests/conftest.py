@@ -1,0 +1,197 @@
+"""Fixtures: a throw-away PostgreSQL cluster, a fresh database a test, the application, a filled studio."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import tempfile
+import uuid
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import psycopg
+import pytest
+from sqlalchemy import Engine
+
+from attentive_owl.core.exercises import ScaleRecipe, Score, build_scale
+from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
+from attentive_owl.formats.audio import flac_bytes
+from attentive_owl.ops.cluster import Cluster
+from attentive_owl.settings import Settings
+from attentive_owl.store.exercises import document_from_recipe
+from attentive_owl.store.migrate import migrate
+from attentive_owl.store.models import Assignment, ClassGroup, Exercise, Pupil, Studio, Teacher
+from attentive_owl.store.passphrases import hash_secret, passphrase_key
+from attentive_owl.store.session import make_engine, open_session
+
+RATE = 44100
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    home = Path(tempfile.mkdtemp(prefix="owl-test-"))
+    home.chmod(0o755)
+    own = Cluster(home, free_port(), durable=False)
+    own.start()
+    own.create_database("template_owl")
+    engine = make_engine(own.url("template_owl"))
+    migrate(engine)
+    engine.dispose()
+    yield own
+    own.stop()
+    shutil.rmtree((home / "postgres").resolve(), ignore_errors=True)
+    shutil.rmtree(home, ignore_errors=True)
+
+
+@pytest.fixture
+def settings(cluster: Cluster, tmp_path: Path) -> Iterator[Settings]:
+    name = f"test_{uuid.uuid4().hex[:12]}"
+    with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
+        connection.execute(f'CREATE DATABASE "{name}" TEMPLATE template_owl')
+    # The same key for processes that read it from the folder.
+    (tmp_path / "secret.key").write_text("a key for tests")
+    yield Settings(
+        var=tmp_path,
+        database_url=cluster.url(name),
+        audio_url=f"file://{tmp_path / 'audio'}",
+        secret_key="a key for tests",
+        frontend=ROOT / "frontend" / "dist",
+        secure_cookies=False,
+    )
+    with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
+        connection.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
+
+
+@pytest.fixture
+def engine(settings: Settings) -> Iterator[Engine]:
+    own = make_engine(settings.database_url)
+    yield own
+    own.dispose()
+
+
+@dataclass
+class Filled:
+    """One studio with a teacher, a class, two pupils and an assignment for the first."""
+
+    studio_id: uuid.UUID
+    teacher_id: uuid.UUID
+    group_id: uuid.UUID
+    pupil_id: uuid.UUID
+    other_pupil_id: uuid.UUID
+    assignment_id: uuid.UUID
+    exercise_id: uuid.UUID
+    email: str
+    class_code: str
+    phrase: str
+    other_phrase: str
+
+
+PASSWORD = "a good password"
+_HASHED = hash_secret(PASSWORD)
+
+
+def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str = "violin") -> Filled:
+    with open_session(engine, "tests make a studio") as session:
+        studio = Studio(name=f"Studio {tag}")
+        session.add(studio)
+        session.flush()
+        teacher = Teacher(studio_id=studio.id, email=f"{tag}@test.example", name="Teacher", password_hash=_HASHED)
+        group = ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name="Class", code=f"CODE{tag.upper()}")
+        phrases = (f"amber boat {tag}", f"cedar drum {tag}")
+        pupils = [
+            Pupil(
+                studio_id=studio.id, group=group, name=f"Pupil {n} of {tag}", instrument=instrument, size="4/4",
+                string_length_mm=328, phrase_key=passphrase_key(settings.secret_key, group.id, phrase),
+                phrase_hash=hash_secret(phrase), consent_by="an adult", consent_at=datetime.now(UTC),
+            )
+            for n, phrase in enumerate(phrases)
+        ]  # fmt: skip
+        recipe = ScaleRecipe("D", tempo_bpm=100)
+        exercise = Exercise(studio_id=studio.id, title=recipe.title, recipe=document_from_recipe(recipe))
+        session.add_all([teacher, *pupils, exercise])
+        session.flush()
+        assignment = Assignment(
+            studio_id=studio.id, exercise=exercise, due_on=date.today() + timedelta(days=3), target_bpm=100,
+            good_repeats=3, level="settling", note="", pupils=[pupils[0]],
+        )  # fmt: skip
+        session.add(assignment)
+        session.flush()
+        return Filled(
+            studio.id, teacher.id, group.id, pupils[0].id, pupils[1].id, assignment.id, exercise.id, teacher.email,
+            group.code, *phrases,
+        )  # fmt: skip
+
+
+@pytest.fixture
+def filled(engine: Engine, settings: Settings) -> Filled:
+    return fill(engine, settings)
+
+
+@pytest.fixture
+def app(settings: Settings) -> Any:
+    from attentive_owl.web.app import create_app
+
+    own = create_app(settings)
+    own.testing = True
+    yield own
+    own.extensions["owl"].engine.dispose()
+
+
+class Visitor:
+    """A test client that carries the token that every change needs."""
+
+    def __init__(self, app: Any) -> None:
+        self.client = app.test_client()
+
+    def call(self, method: str, path: str, **arguments: Any) -> Any:
+        headers = dict(arguments.pop("headers", {}))
+        if method != "GET":
+            headers["X-CSRF-Token"] = self.client.get("/api/session").json["csrf_token"]
+        return self.client.open(path, method=method, headers=headers, **arguments)
+
+    def get(self, path: str, **arguments: Any) -> Any:
+        return self.call("GET", path, **arguments)
+
+    def post(self, path: str, **arguments: Any) -> Any:
+        return self.call("POST", path, **arguments)
+
+    def teacher(self, filled: Filled) -> Visitor:
+        answer = self.post("/api/session/teacher", json={"email": filled.email, "password": PASSWORD})
+        assert answer.status_code == 200, answer.json
+        return self
+
+    def pupil(self, filled: Filled, phrase: str | None = None) -> Visitor:
+        body = {"class_code": filled.class_code, "passphrase": phrase or filled.phrase}
+        answer = self.post("/api/session/pupil", json=body)
+        assert answer.status_code == 200, answer.json
+        return self
+
+
+@pytest.fixture
+def visitor(app: Any) -> Visitor:
+    return Visitor(app)
+
+
+def played(score: Score, habits: Habits | None = None, seed: int = 1, room: Room | None = None) -> np.ndarray:
+    """A simulated take at RATE."""
+    dry, _ = render(
+        perform_score(score, habits or Habits(scatter_cents=4, timing_ms=8), seed), score.instrument_key, RATE, seed
+    )
+    return place_in_room(dry, RATE, room or Room(40, 0.2), seed)
+
+
+@pytest.fixture(scope="session")
+def violin_take() -> bytes:
+    """A good D major scale at 100, as FLAC."""
+    return flac_bytes(played(build_scale(ScaleRecipe("D", tempo_bpm=100), "violin")), RATE)

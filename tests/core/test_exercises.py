@@ -1,0 +1,121 @@
+"""Scales on every instrument: right notes (music21), and the fingerings that first-position teaching uses.
+
+The fingerings are common practice of first-position method teaching for each instrument (from memory).
+"""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from music21 import scale as m21_scale
+
+from attentive_owl.core.exercises import PATTERNS, ScaleRecipe, build_scale, pattern
+from attentive_owl.core.instruments import (
+    INSTRUMENTS,
+    FingerPlacement,
+    FourthFinger,
+    UnplayableError,
+    find_fingering,
+    instrument,
+)
+from attentive_owl.core.theory import Pitch
+
+# String and finger going up; a bass's third-position notes are marked by a 3.
+FINGERINGS = {
+    ("violin", "D"): "D0 D1 D2 D3 A0 A1 A2 A3",
+    ("violin", "G"): "G0 G1 G2 G3 D0 D1 D2 D3",
+    ("violin", "A"): "A0 A1 A2 A3 E0 E1 E2 E3",
+    ("violin", "C"): "G3 D0 D1 D2 D3 A0 A1 A2",
+    ("viola", "D"): "D0 D1 D2 D3 A0 A1 A2 A3",
+    ("viola", "G"): "G0 G1 G2 G3 D0 D1 D2 D3",
+    ("viola", "C"): "C0 C1 C2 C3 G0 G1 G2 G3",
+    ("cello", "D"): "D0 D1 D3 D4 A0 A1 A3 A4",
+    ("cello", "G"): "G0 G1 G3 G4 D0 D1 D3 D4",
+    ("cello", "C"): "C0 C1 C3 C4 G0 G1 G3 G4",
+    ("bass", "D"): "D0 D1 D4 G0 G1 G4 G2/3 G4/3",
+    ("bass", "G"): "E2 A0 A1 A2 D0 D1 D4 G0",
+}
+TONICS = ("D", "G", "A", "C", "F", "Bb", "Eb")
+
+
+def said(place: FingerPlacement) -> str:
+    return f"{place.string}{place.finger}" + (f"/{place.position}" if place.position != "1" and place.finger else "")
+
+
+@pytest.mark.parametrize(("case", "fingers"), FINGERINGS.items())
+def test_first_position_fingerings(case: tuple[str, str], fingers: str) -> None:
+    score = build_scale(ScaleRecipe(case[1]), case[0])
+    assert " ".join(said(n.placement) for n in score.notes[:8] if n.placement) == fingers
+
+
+@pytest.mark.parametrize("key", INSTRUMENTS)
+@pytest.mark.parametrize("tonic", TONICS)
+def test_every_common_key_on_every_instrument_has_the_right_notes(key: str, tonic: str) -> None:
+    score = build_scale(ScaleRecipe(tonic), key)
+    theirs = m21_scale.MajorScale(tonic.replace("b", "-")).getPitches(
+        score.notes[0].pitch.name.replace("b", "-"), score.notes[7].pitch.name.replace("b", "-")
+    )
+    names = [p.nameWithOctave.replace("-", "b") for p in theirs]
+    assert [n.pitch.name for n in score.notes] == names + names[::-1]
+    for note in score.notes:
+        assert note.placement is not None
+        assert score.instrument.string(note.placement.string).pitch.midi + note.placement.semitones == note.midi
+        assert note.placement.finger > 0 or score.key.contains(note.midi)
+
+
+def test_mixed_class_gets_its_own_octaves() -> None:
+    assert [build_scale(ScaleRecipe("D"), key).notes[0].pitch.name for key in INSTRUMENTS] == ["D4", "D4", "D3", "D2"]
+
+
+def test_fourth_finger_policies() -> None:
+    fingers = {
+        policy: [
+            n.placement.finger
+            for n in build_scale(ScaleRecipe("D", fourth_finger=policy), "violin").notes
+            if n.placement
+        ]
+        for policy in FourthFinger
+    }
+    up, down = slice(0, 8), slice(8, 16)
+    assert 4 not in fingers[FourthFinger.OPEN]
+    assert 4 not in fingers[FourthFinger.DESCENDING][up]
+    assert fingers[FourthFinger.DESCENDING][down].count(4) == 1
+    assert fingers[FourthFinger.BOTH_WAYS][up].count(4) == 1
+
+
+def test_a_pin_is_kept_and_the_rest_found_again() -> None:
+    line = [Pitch.parse(n) for n in ("D4", "E4", "A4", "E4")]
+    free, _ = find_fingering(instrument("violin"), line)
+    pinned, _ = find_fingering(instrument("violin"), line, pins={2: FingerPlacement("D", 4, "1", 7)})
+    assert (free[2].string, free[2].finger) == ("A", 0)
+    assert (pinned[2].string, pinned[2].finger) == ("D", 4)
+    with pytest.raises(UnplayableError, match="note 3"):
+        find_fingering(instrument("violin"), line, pins={2: FingerPlacement("D", 1, "1", 7)})
+
+
+def test_what_is_out_of_reach_is_named() -> None:
+    with pytest.raises(UnplayableError, match=r"note 2 \(C\)"):
+        find_fingering(instrument("violin"), [Pitch.parse("D4"), Pitch.parse("C2")])
+
+
+@given(st.sampled_from(sorted(PATTERNS)), st.sampled_from(TONICS), st.sampled_from(sorted(INSTRUMENTS)))
+def test_patterns_fill_whole_measures_and_bows_alternate(key: str, tonic: str, player: str) -> None:
+    score = build_scale(ScaleRecipe(tonic, key), player)
+    assert score.end_beats % score.meter.measure_beats == 0
+    assert len(score.notes) == 16 * len(pattern(key).values)
+    assert [n.bow for n in score.notes[:4]] == ["down", "up", "down", "up"]
+    assert all(b.start_beats == a.end_beats for a, b in zip(score.notes, score.notes[1:], strict=False))
+    assert score.notes[-1].beat == score.notes[-1].start_beats % 4 + 1
+
+
+def test_the_staple_pattern() -> None:
+    assert pattern("sixteenths-eighths").values == (Fraction(1, 4),) * 4 + (Fraction(1, 2),) * 2
+
+
+@pytest.mark.parametrize("tempo", [39, 133])
+def test_tempo_has_its_limits(tempo: float) -> None:
+    with pytest.raises(ValueError, match="40 to 132"):
+        ScaleRecipe("D", tempo_bpm=tempo)

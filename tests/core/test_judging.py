@@ -1,0 +1,131 @@
+"""From deviations to causes and words; tempo against numpy's own fit; millimetres against the handbook formula."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from attentive_owl.core.checking import check
+from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.judging import LEVELS, Expectations
+from attentive_owl.core.judging.causes import millimetres
+from attentive_owl.core.playing import Habits
+from attentive_owl.core.theory import Temperament
+from tests.conftest import RATE, played
+
+
+def report(
+    habits: Habits, key: str = "violin", pattern: str = "quarters", tonic: str = "D", **expected: Any
+) -> dict[str, Any]:
+    score = build_scale(ScaleRecipe(tonic, pattern, 88), key)
+    return check(played(score, habits), RATE, score, Expectations(88, **expected))
+
+
+def kinds(document: dict[str, Any]) -> list[tuple[Any, ...]]:
+    return [(c["kind"], c["finger"], c["string"]) for c in document["causes"]]
+
+
+def test_a_good_take_has_no_cause_and_a_true_praise() -> None:
+    document = report(Habits(scatter_cents=4, timing_ms=8))
+    assert document["accepted"]
+    assert document["causes"] == []
+    assert [a["kind"] for a in document["advice"]] == ["praise", "next"]
+    assert {d["word"] for d in document["judgement"].values()} == {"home"}
+    assert document["tempo"]["played_bpm"] == pytest.approx(88, rel=0.005)
+
+
+@pytest.mark.parametrize(
+    ("habits", "cause"),
+    [
+        (Habits(finger_cents={2: -32}, scatter_cents=4), ("finger", 2, None)),
+        (Habits(hand_cents=-34, scatter_cents=4), ("hand", None, None)),
+        (Habits(string_cents={"A": 34}, scatter_cents=4), ("string", None, "A")),
+        (Habits(tuning_cents=-30, scatter_cents=4), ("instrument", None, None)),
+        (Habits(forgets_key=True), ("key_signature", None, None)),
+        (Habits(shift_semitones=-7), ("wrong_string", None, None)),
+        (Habits(stops={4: 1.1}), ("stop", None, None)),
+        (Habits(drift=0.3), ("drift", None, None)),
+    ],
+)
+def test_one_habit_gives_that_cause_alone(habits: Habits, cause: tuple[Any, ...]) -> None:
+    assert kinds(report(habits)) == [cause]
+
+
+def test_dragging_eighths_are_named_by_their_value() -> None:
+    document = report(Habits(dragging={"eighth": 0.2}), pattern="sixteenths-eighths")
+    named = [c["detail"] for c in document["causes"] if c["kind"] == "note_value" and c["detail"]["percent"] > 0]
+    assert [d["value"] for d in named] == ["eighth"]
+
+
+def test_a_finger_is_told_in_millimetres_of_the_own_instrument() -> None:
+    document = report(Habits(finger_cents={2: -32}), string_length_mm=265.0)
+    cause = document["causes"][0]
+    assert cause["towards"] == "bridge"
+    assert cause["mm"] == pytest.approx(265 * 2 ** (-4 / 12) * (1 - 2 ** (cause["cents"] / 1200)), abs=0.15)
+
+
+def test_millimetres_by_the_handbook() -> None:
+    # 10 cents at the first finger (a whole step up): 1.7 mm on a full-size violin, 3.6 mm on a cello (common practice).
+    assert millimetres(10, 2, 328) == pytest.approx(1.7, abs=0.05)
+    assert millimetres(10, 2, 690) == pytest.approx(3.6, abs=0.1)
+
+
+def test_with_the_own_strings_as_reference_only_the_instrument_is_blamed() -> None:
+    document = report(Habits(tuning_cents=-35, scatter_cents=3), a4_hz=None)
+    assert document["judgement"]["pitch"]["home"] == 16
+    assert kinds(document) == [("instrument", None, None)]
+    assert document["tuning"]["a4_hz"] == pytest.approx(440 * 2 ** (-35 / 1200), abs=1)
+    assert any("fine tuners" in a["text"] for a in document["advice"])
+
+
+def test_temperament_moves_the_target() -> None:
+    equal = report(Habits(), tonic="G")
+    pythagorean = report(Habits(), tonic="G", temperament=Temperament.PYTHAGOREAN)
+    # B is two fifths over A: 3.9 cents higher than equal, so an equal-tempered B is that much low.
+    assert pythagorean["notes"][2]["cents"] - equal["notes"][2]["cents"] == pytest.approx(-3.91, abs=0.15)
+
+
+def test_pauses_are_not_judged_where_they_are_allowed() -> None:
+    document = report(Habits(stops={4: 1.2, 9: 0.8}), mode="pauses")
+    assert document["judgement"]["rhythm"]["word"] == "not judged"
+    assert not [c for c in document["causes"] if c["kind"] == "stop"]
+    assert len(document["tempo"]["stops"]) == 2
+    assert document["tempo"]["played_bpm"] == pytest.approx(88, rel=0.01)
+
+
+def test_tolerances_widen_with_the_level_and_for_short_notes_and_tighten_where_it_rings() -> None:
+    score = build_scale(ScaleRecipe("D", "sixteenths-eighths", 88), "violin")
+    expected = {key: Expectations(88, LEVELS[key]) for key in LEVELS}
+    f_sharp = [n for n in score.notes if n.pitch.name == "F#4"]
+    widths = [expected[key].pitch_tolerance_cents(f_sharp[4], score) for key in LEVELS]
+    assert widths == sorted(widths, reverse=True)
+    own = expected["settling"]
+    assert own.pitch_tolerance_cents(f_sharp[0], score) > own.pitch_tolerance_cents(f_sharp[4], score)
+    ringing = next(n for n in score.notes if n.pitch.name == "D5" and n.duration_beats == f_sharp[4].duration_beats)
+    assert own.pitch_tolerance_cents(ringing, score) < own.pitch_tolerance_cents(f_sharp[4], score)
+
+
+def test_the_same_figures_give_the_same_words_and_never_a_hard_one() -> None:
+    documents = [
+        report(h)
+        for h in (
+            Habits(finger_cents={2: -32}),
+            Habits(missed=(3,)),
+            Habits(forgets_key=True),
+            Habits(scatter_cents=30),
+        )
+    ]
+    again = report(Habits(finger_cents={2: -32}))
+    assert documents[0]["advice"] == again["advice"]
+    said = " ".join(a["text"] for d in documents for a in d["advice"]).lower()
+    assert not any(word in said for word in ("error", "fail", "wrong!", "bad"))
+
+
+def test_a_refused_take_is_not_judged() -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=88), "violin")
+    document = check(0 * played(score), RATE, score, Expectations(88))
+    assert not document["accepted"]
+    assert document["refusal"]["code"] == "silence"
+    assert document["notes"] == []
+    assert document["judgement"] == {}

@@ -1,0 +1,222 @@
+"""The ear against takes whose truth is known: the simulated pupil, and sampled strings measured by Praat."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from attentive_owl.core.exercises import ScaleRecipe, Score, build_scale, lay_out
+from attentive_owl.core.listening import Performance, Refusal, listen
+from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
+from attentive_owl.core.playing.synthesis import Truth
+from attentive_owl.core.theory import KeySignature, Meter, Pitch
+from bench.sampled import render_sampled
+from tests.conftest import RATE, played
+
+
+def heard(sound: np.ndarray, score: Score) -> Performance:
+    performance = listen(sound, RATE, score)
+    assert isinstance(performance, Performance), performance
+    return performance
+
+
+def take(
+    score: Score, habits: Habits, source: str = "simulated", room: Room | None = None, seed: int = 5
+) -> tuple[np.ndarray, tuple[Truth, ...]]:
+    performed = perform_score(score, habits, seed)
+    if source == "sampled":
+        sound, truths = render_sampled(performed, score.instrument_key)
+    else:
+        sound, truths = render(performed, score.instrument_key, RATE, seed)
+    return place_in_room(sound, RATE, room or Room(45), seed), truths
+
+
+def errors(performance: Performance, truths: tuple[Truth, ...]) -> tuple[np.ndarray, np.ndarray]:
+    """Cents and milliseconds by which the played notes of the chosen go are off the truth."""
+    last = max(t.note.go for t in truths)
+    known = {t.note.index: t for t in truths if t.note.go == last}
+    pairs = [
+        (n, known[n.index])
+        for n in performance.chosen.notes
+        if n.heard_midi is not None and n.onset_s is not None and n.index in known
+    ]
+    cents = np.array([100 * (n.heard_midi - t.note.midi) for n, t in pairs if n.heard_midi is not None])
+    ms = np.array([1000 * (n.onset_s - t.onset_s) for n, t in pairs if n.onset_s is not None])
+    return cents, ms
+
+
+@pytest.mark.parametrize("source", ["simulated", "sampled"])
+@pytest.mark.parametrize("key", ["violin", "viola", "cello", "bass"])
+def test_right_notes_are_heard_where_they_are(key: str, source: str) -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=72), key)
+    sound, truths = take(score, Habits(scatter_cents=8, timing_ms=15), source)
+    performance = heard(sound, score)
+    assert [n.status for n in performance.chosen.notes] == ["played"] * 16
+    cents, ms = errors(performance, truths)
+    assert np.median(np.abs(cents)) < (1.5 if source == "simulated" else 3.0)
+    assert np.percentile(np.abs(cents), 95) < 6
+    assert np.median(np.abs(ms)) < (8 if source == "simulated" else 22)
+
+
+@pytest.mark.parametrize("source", ["simulated", "sampled"])
+@pytest.mark.parametrize("key", ["violin", "cello"])
+def test_a_skipped_note_and_a_note_a_half_step_off_are_found(key: str, source: str) -> None:
+    score = build_scale(ScaleRecipe("G", tempo_bpm=80), key)
+    sound, _ = take(score, Habits(missed=(5,), wrong={11: -1}), source)
+    statuses = {n.index: n.status for n in heard(sound, score).chosen.notes if n.status != "played"}
+    assert statuses == {5: "missed", 11: "wrong_pitch"}
+
+
+@pytest.mark.parametrize("source", ["simulated", "sampled"])
+@pytest.mark.parametrize("key", ["violin", "cello"])
+def test_repeated_notes_are_told_apart(key: str, source: str) -> None:
+    score = build_scale(ScaleRecipe("D", "sixteenths-eighths", 80), key)
+    sound, truths = take(score, Habits(timing_ms=6), source)
+    performance = heard(sound, score)
+    assert sum(n.status == "played" for n in performance.chosen.notes) >= 0.97 * len(score.notes)
+    _, ms = errors(performance, truths)
+    assert np.median(np.abs(ms)) < 25
+
+
+def test_the_missing_one_of_like_notes_is_found_by_the_pulse() -> None:
+    score = build_scale(ScaleRecipe("D", "eighths", 72), "violin")
+    sound, _ = take(score, Habits(missed=(5,)))
+    assert [n.index for n in heard(sound, score).chosen.notes if n.status == "missed"] == [5]
+
+
+def test_a_stray_note_a_stop_and_a_restart() -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=80), "viola")
+    sound, _ = take(score, Habits(stray={6: 4}, stops={9: 1.2}))
+    performance = heard(sound, score)
+    assert [s.before for s in performance.strays] == [6]
+    assert all(n.status == "played" for n in performance.chosen.notes)
+    sound, _ = take(score, Habits(restarts={6: 4}))
+    performance = heard(sound, score)
+    assert performance.chosen.complete
+    assert performance.chosen.restarts
+    sound, _ = take(score, Habits(restarts={5: 0}))
+    assert [go.complete for go in heard(sound, score).goes] == [False, True]
+
+
+def test_several_goes_and_another_tempo() -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=110), "violin")
+    sound, _ = take(score, Habits(passes=3, tempo=0.75))
+    assert [go.complete for go in heard(sound, score).goes] == [True] * 3
+
+
+def test_an_instrument_out_of_tune_is_no_wrong_note() -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=100), "cello")
+    for cents in (-50, 45):
+        sound, _ = take(score, Habits(tuning_cents=cents))
+        performance = heard(sound, score)
+        assert performance.tuning_cents == pytest.approx(cents, abs=3)
+        assert all(n.status == "played" for n in performance.chosen.notes)
+
+
+def test_the_wrong_string_is_heard_as_such() -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=100), "violin")
+    sound, _ = take(score, Habits(shift_semitones=-7))
+    performance = heard(sound, score)
+    assert performance.shift_semitones == -7
+    assert all(n.status == "wrong_pitch" for n in performance.chosen.notes)
+
+
+@pytest.mark.parametrize("key", ["violin", "bass"])
+def test_what_is_not_the_exercise_is_refused(key: str) -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=80), key)
+    rng = np.random.default_rng(2)
+    octave = {"violin": 0, "bass": -2}[key]
+    names = ["A4", "F4", "C5", "B4", "G4", "E4", "G4", "C5", "F4", "D4", "A4", "F4", "E4", "C4", "F4", "A4"]
+    lengths = [
+        Fraction(v)
+        for v in (1, Fraction(1, 2), Fraction(1, 2), 1, 2, 1, 1, 1, Fraction(1, 2), 1, Fraction(1, 2), 2, 1, 1, 1, 2)
+    ]
+    tune = lay_out(
+        [(Pitch.parse(n).octaves_up(octave), v, None) for n, v in zip(names, lengths, strict=True)],
+        title="another", instrument_key=key, key=KeySignature(0), meter=Meter(), tempo_bpm=80,
+    )  # fmt: skip
+    sounds = {
+        "silence": np.zeros(5 * RATE, np.float32),
+        "faint": rng.normal(0, 1e-4, 5 * RATE).astype(np.float32),
+        "noise": rng.normal(0, 0.1, 8 * RATE).astype(np.float32),
+        "tune": played(tune),
+    }
+    codes = {name: listen(sound, RATE, score) for name, sound in sounds.items()}
+    assert {n: r.code if isinstance(r, Refusal) else "accepted" for n, r in codes.items()} == {
+        "silence": "silence", "faint": "silence", "noise": "too_noisy", "tune": "not_this_exercise",
+    }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    "habits",
+    [
+        Habits(forgets_key=True, missed=(4, 5), wrong={8: 2}),
+        Habits(missed=(2, 6, 7, 11), stray={4: 2}, stops={8: 2.0}),
+        Habits(scatter_cents=28, timing_ms=60),
+    ],
+)
+def test_a_poor_but_true_try_is_never_refused(habits: Habits) -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=90), "violin")
+    sound, _ = take(score, habits, room=Room(20, 0.4))
+    heard(sound, score)
+
+
+_SCORE = build_scale(ScaleRecipe("D", tempo_bpm=132), "violin")
+_SOUND = played(_SCORE, Habits(scatter_cents=10, timing_ms=10, finger_cents={2: -25}))
+_SLOW = settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+
+
+@_SLOW
+@given(st.floats(0.05, 1.8))
+def test_louder_or_softer_changes_nothing(gain: float) -> None:
+    before, after = heard(_SOUND, _SCORE), heard(_SOUND * np.float32(gain), _SCORE)
+    assert [n.status for n in after.chosen.notes] == [n.status for n in before.chosen.notes]
+    for one, two in zip(before.chosen.notes, after.chosen.notes, strict=True):
+        assert two.heard_midi == pytest.approx(one.heard_midi, abs=0.003)
+        assert two.onset_s == pytest.approx(one.onset_s, abs=0.004)
+
+
+@_SLOW
+@given(st.integers(0, 3 * RATE))
+def test_delay_moves_every_onset_by_as_much(samples: int) -> None:
+    # Silence as quiet as the room's own, or the recording's floor would change with it.
+    room = np.random.default_rng(7).normal(0, 1e-4, samples).astype(np.float32)
+    before, after = heard(_SOUND, _SCORE), heard(np.concatenate([room, _SOUND]), _SCORE)
+    moved = [n.onset_s - samples / RATE for n in after.chosen.notes if n.onset_s is not None]
+    assert moved == pytest.approx([n.onset_s for n in before.chosen.notes if n.onset_s is not None], abs=0.012)
+
+
+@_SLOW
+@given(st.floats(-45, 45))
+def test_a_shift_in_cents_shifts_every_pitch_by_as_much(cents: float) -> None:
+    # The same take on a record that turns faster: time and pitch move together.
+    ratio = 2 ** (cents / 1200)
+    places = np.arange(int(len(_SOUND) / ratio)) * ratio
+    faster = np.interp(places, np.arange(len(_SOUND)), _SOUND).astype(np.float32)
+    before, after = heard(_SOUND, _SCORE), heard(faster, _SCORE)
+    moves = [
+        100 * (b.heard_midi - a.heard_midi)
+        for a, b in zip(before.chosen.notes, after.chosen.notes, strict=True)
+        if a.heard_midi and b.heard_midi
+    ]
+    assert len(moves) == 16
+    assert moves == pytest.approx([cents] * 16, abs=2.5)
+
+
+def test_silence_after_it_changes_nothing_and_the_ear_is_deterministic() -> None:
+    longer = np.concatenate([_SOUND, np.zeros(3 * RATE, np.float32)])
+    statuses = [[n.status for n in heard(s, _SCORE).chosen.notes] for s in (_SOUND, longer)]
+    assert statuses[0] == statuses[1]
+    assert heard(_SOUND, _SCORE) == heard(_SOUND, _SCORE)
+
+
+def test_wrong_shapes_and_empty_scores_are_refused_by_name() -> None:
+    with pytest.raises(ValueError, match="one channel"):
+        listen(np.zeros((2, 44100), np.float32), RATE, _SCORE)
+    empty = lay_out([], title="", instrument_key="violin", key=KeySignature(0), meter=Meter(), tempo_bpm=60)
+    with pytest.raises(ValueError, match="no notes"):
+        listen(np.zeros(44100, np.float32), RATE, empty)

@@ -1,0 +1,103 @@
+"""The command line as a user types it."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from click.testing import CliRunner
+
+from attentive_owl.cli import main
+
+
+def owl(*arguments: object) -> tuple[int, str]:
+    result = CliRunner().invoke(main, [str(a) for a in arguments])
+    assert result.exception is None or isinstance(result.exception, SystemExit), result.exception
+    return result.exit_code, result.output
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    assert (
+        owl(
+            "exercise", "scale", "--tonic", "D", "--instrument", "violin", "--tempo", 100, "-o", tmp_path / "d.musicxml"
+        )[0]
+        == 0
+    )
+    return tmp_path
+
+
+def test_make_perform_check(folder: Path) -> None:
+    code, _ = owl(
+        "perform",
+        folder / "d.musicxml",
+        "-o",
+        folder / "d.wav",
+        "--habit",
+        "missed=5",
+        "--habit",
+        "wrong=9:1",
+        "--seed",
+        2,
+        "--truth",
+        folder / "truth.json",
+    )
+    assert code == 0
+    code, output = owl("check", folder / "d.musicxml", folder / "d.wav", "--json", folder / "report.json")
+    assert code == 0
+    assert "tempo 100" in output
+    report = json.loads((folder / "report.json").read_text())
+    assert {"format", "version", "engine", "accepted", "refusal", "recording", "tempo", "tuning", "passes", "notes", "extras", "rests",
+            "judgement", "causes", "advice"} <= set(report)  # fmt: skip
+    assert {n["index"]: n["status"] for n in report["notes"] if n["status"] != "played"} == {
+        5: "missed",
+        9: "wrong_pitch",
+    }
+    truth = {n["index"]: n for n in json.loads((folder / "truth.json").read_text())["notes"]}
+    for note in report["notes"]:
+        if note["onset_s"] is not None:
+            assert note["onset_s"] == pytest.approx(truth[note["index"]]["onset_s"], abs=0.03)
+    assert report["tempo"]["target_bpm"] == 100
+
+
+def test_a_refused_take_has_exit_code_three(folder: Path) -> None:
+    soundfile.write(folder / "s.wav", np.zeros(44100 * 3), 44100)
+    code, output = owl("check", folder / "d.musicxml", folder / "s.wav", "--json", folder / "r.json")
+    assert code == 3
+    assert "Not checked" in output
+    assert json.loads((folder / "r.json").read_text())["refusal"]["code"] == "silence"
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        ["check", "nothing.musicxml", "nothing.wav"],
+        ["check", "{d}", "nothing.wav"],
+        ["check", "{d}", "{d}"],
+        ["check", "{d}", "{d}", "--a4", "loud"],
+        ["check", "{d}", "{d}", "--instrument", "harp"],
+        ["perform", "{d}", "-o", "take.aiff"],
+        ["perform", "{d}", "-o", "take.wav", "--habit", "dreams=1"],
+        ["perform", "{d}", "-o", "/no/such/folder/take.wav"],
+        ["exercise", "scale", "--tonic", "H", "--instrument", "violin", "-o", "h.musicxml"],
+        ["exercise", "scale", "--tonic", "D", "--instrument", "violin", "--tempo", "500", "-o", "h.musicxml"],
+    ],
+)
+def test_bad_input_is_one_line_and_exit_code_two(
+    folder: Path, arguments: list[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.chdir(folder)
+    code, output = owl(*[a.format(d=folder / "d.musicxml") for a in arguments])
+    assert code == 2
+    assert "Traceback" not in output
+    assert output.strip().splitlines()[-1].startswith("Error: ")
+
+
+def test_engrave_and_openapi(folder: Path) -> None:
+    assert owl("engrave", folder / "d.musicxml", "--width", 500, "-o", folder / "svg")[0] == 0
+    assert (folder / "svg" / "system-1.svg").read_text().startswith("<svg")
+    assert owl("openapi", "-o", folder / "api.json")[0] == 0
+    assert "/api/takes" in json.loads((folder / "api.json").read_text())["paths"]

@@ -1,0 +1,129 @@
+"""Another studio's teacher, another pupil and somebody signed out walk every route, and get nothing."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from sqlalchemy import Engine
+
+from attentive_owl.settings import Settings
+from tests.conftest import Filled, Visitor, fill
+from tests.web.takes import hand_in
+
+OPEN = {"/api/session", "/api/session/teacher", "/api/session/pupil", "/api/health"}
+RECIPE = {"kind": "scale", "tonic": "D", "pattern": "quarters", "tempo_bpm": 72}
+
+
+def routes(app: Any) -> list[tuple[str, str]]:
+    return sorted(
+        (method, rule.rule)
+        for rule in app.url_map.iter_rules()
+        for method in rule.methods - {"HEAD", "OPTIONS"}
+        if rule.rule.startswith("/api/")
+    )
+
+
+def filled_path(rule: str, ids: dict[str, str]) -> str:
+    kind = rule.split("/")[2]
+    return rule.replace("<uuid:id>", ids.get(kind, "00000000-0000-0000-0000-000000000000"))
+
+
+def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
+    bodies: dict[str, Any] = {
+        "/api/pupils": {"class_id": str(filled.group_id), "name": "X", "instrument": "violin", "size": "4/4"},
+        "/api/assignments": {"recipe": RECIPE, "pupil_ids": [str(filled.pupil_id)], "due_on": "2099-01-01", "target_bpm": 72, "good_repeats": 1},
+        "/api/takes/<uuid:id>/marks": {"verdict": "accepted"},
+        "/api/preview": {"recipe": RECIPE, "instruments": ["violin"]},
+        "/api/exercises": {"recipe": RECIPE},
+    }  # fmt: skip
+    return bodies.get(rule, {})
+
+
+@pytest.fixture
+def scene(
+    app: Any, engine: Engine, settings: Settings, filled: Filled, violin_take: bytes
+) -> tuple[Filled, dict[str, str]]:
+    owner, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take = hand_in(owner, filled, violin_take).json["id"]
+    mark = teacher.post(f"/api/takes/{take}/marks", json={"verdict": "once_more", "remark": "a secret remark"}).json[
+        "id"
+    ]
+    ids = {"takes": take, "marks": mark, "pupils": str(filled.pupil_id), "assignments": str(filled.assignment_id)}
+    return filled, ids
+
+
+def walk(app: Any, visitor: Visitor, filled: Filled, ids: dict[str, str]) -> dict[tuple[str, str], Any]:
+    answers = {}
+    for method, rule in routes(app):
+        if rule in OPEN:
+            continue
+        path = filled_path(rule, ids)
+        arguments: dict[str, Any] = {}
+        if rule == "/api/takes" and method == "POST":
+            answers[method, rule] = hand_in(visitor, filled, b"x" * 100)
+            continue
+        if rule == "/api/demonstration":
+            path += "?tonic=D&pattern=quarters&tempo_bpm=72&instrument=violin"
+        if method in ("POST", "PATCH"):
+            arguments["json"] = body_for(method, rule, filled)
+        answers[method, rule] = visitor.call(method, path, **arguments)
+    return answers
+
+
+def holds_secrets(data: bytes, filled: Filled, ids: dict[str, str]) -> bool:
+    return any(
+        secret.encode() in data
+        for secret in (
+            "Pupil 0 of one",
+            "secret remark",
+            ids["takes"],
+            str(filled.pupil_id),
+            filled.email,
+            filled.class_code,
+        )
+    )
+
+
+def test_somebody_signed_out_gets_401_everywhere(app: Any, scene: tuple[Filled, dict[str, str]]) -> None:
+    answers = walk(app, Visitor(app), *scene)
+    assert len(answers) > 18
+    assert {a.status_code for a in answers.values()} == {401}, {k: a.status_code for k, a in answers.items()}
+
+
+def test_another_studio_s_teacher_gets_nothing_of_ours(
+    app: Any, engine: Engine, settings: Settings, scene: tuple[Filled, dict[str, str]]
+) -> None:
+    stranger = Visitor(app).teacher(fill(engine, settings, "two"))
+    for (method, rule), answer in walk(app, stranger, *scene).items():
+        assert not holds_secrets(answer.get_data(), *scene), (method, rule)
+        if "<uuid:id>" in rule or (method, rule) in {("POST", "/api/pupils"), ("POST", "/api/assignments")}:
+            assert answer.status_code in (403, 404), (method, rule, answer.status_code)
+
+
+def test_another_pupil_of_the_class_gets_nothing_of_ours(app: Any, scene: tuple[Filled, dict[str, str]]) -> None:
+    filled, ids = scene
+    other = Visitor(app).pupil(filled, filled.other_phrase)
+    for (method, rule), answer in walk(app, other, filled, ids).items():
+        assert not holds_secrets(answer.get_data(), filled, ids), (method, rule)
+        if "<uuid:id>" in rule:
+            assert answer.status_code in (403, 404), (method, rule, answer.status_code)
+    assert other.get("/api/today").json["items"] == []
+
+
+def test_nothing_was_changed_by_strangers(
+    app: Any, engine: Engine, settings: Settings, scene: tuple[Filled, dict[str, str]]
+) -> None:
+    filled, ids = scene
+    teacher = Visitor(app).teacher(filled)
+    before = json.dumps([teacher.get(p).json for p in ("/api/week", "/api/classes", f"/api/takes/{ids['takes']}")])
+    for stranger in (
+        Visitor(app),
+        Visitor(app).teacher(fill(engine, settings, "two")),
+        Visitor(app).pupil(filled, filled.other_phrase),
+    ):
+        walk(app, stranger, filled, ids)
+    assert (
+        json.dumps([teacher.get(p).json for p in ("/api/week", "/api/classes", f"/api/takes/{ids['takes']}")]) == before
+    )

@@ -1,0 +1,139 @@
+"""A take from the pupil's hand to the teacher's word, through the real routes and the real check."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import pytest
+from sqlalchemy import Engine, func, select, text
+
+from attentive_owl.jobs.checking import check_one
+from attentive_owl.settings import Settings
+from attentive_owl.store.audio import AudioStore
+from attentive_owl.store.models import Pupil, Report, Take
+from attentive_owl.store.session import open_session
+from tests.conftest import Filled, Visitor
+from tests.web.takes import hand_in
+
+
+def jobs(engine: Engine) -> list[Any]:
+    with engine.connect() as connection:
+        return list(connection.execute(text("SELECT args FROM procrastinate_jobs")).scalars())
+
+
+def stored(settings: Settings) -> list[Path]:
+    return [p for p in Path(settings.audio_url.removeprefix("file://")).rglob("*") if p.is_file()]
+
+
+def count(engine: Engine, model: type) -> int:
+    with open_session(engine, "tests look") as session:
+        return session.scalar(select(func.count()).select_from(model)) or 0
+
+
+def test_take_and_job_are_committed_together_and_the_hash_is_the_receipt(
+    app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
+) -> None:
+    pupil = Visitor(app).pupil(filled)
+    answer = hand_in(pupil, filled, violin_take)
+    assert answer.status_code == 201, answer.json
+    assert jobs(engine) == [{"take_id": answer.json["id"]}]
+    kept = AudioStore(settings.audio_url).read(answer.json["sha256"], "original")
+    assert kept == violin_take
+
+
+def test_the_round(app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes) -> None:
+    pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take_id = hand_in(pupil, filled, violin_take).json["id"]
+    assert pupil.get(f"/api/takes/{take_id}").json["state"] == "waiting"
+    check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take_id))
+
+    seen = pupil.get(f"/api/takes/{take_id}").json
+    assert seen["state"] == "checked"
+    assert [n["status"] for n in seen["report"]["notes"]] == ["played"] * 16
+    listed = teacher.get("/api/takes").json
+    assert [t["id"] for t in listed["takes"]] == [take_id]
+    assert teacher.get("/api/week").json["unmarked"] == 1
+    sound = teacher.get(f"/api/takes/{take_id}/audio", headers={"Range": "bytes=0-99"})
+    assert (sound.status_code, len(sound.data), sound.data[:4]) == (206, 100, b"fLaC")
+
+    mark = teacher.post(f"/api/takes/{take_id}/marks", json={"verdict": "accepted", "remark": "  Lovely.  "})
+    assert mark.status_code == 201
+    assert teacher.get("/api/takes").json["total"] == 0
+    today = pupil.get("/api/today").json["items"][0]
+    assert (today["accepted"], today["last_mark"]["remark"], today["good_today"]) == (True, "Lovely.", 1)
+    undone = teacher.call("DELETE", f"/api/marks/{mark.json['id']}")
+    assert undone.json["verdict"] == "accepted"
+    assert teacher.get("/api/takes").json["total"] == 1
+
+
+def test_checking_twice_gives_one_report(
+    app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
+) -> None:
+    take_id = uuid.UUID(hand_in(Visitor(app).pupil(filled), filled, violin_take).json["id"])
+    for _ in range(2):
+        check_one(engine, AudioStore(settings.audio_url), take_id)
+    assert count(engine, Report) == 1
+    check_one(engine, AudioStore(settings.audio_url), uuid.uuid4())
+
+
+def test_the_same_key_sent_again_is_the_same_take(app, engine: Engine, filled: Filled, violin_take: bytes) -> None:
+    pupil = Visitor(app).pupil(filled)
+    key = str(uuid.uuid4())
+    first = hand_in(pupil, filled, violin_take, client_key=key)
+    second = hand_in(pupil, filled, violin_take, client_key=key)
+    assert (first.status_code, second.status_code) == (201, 200)
+    assert first.json == second.json
+    assert count(engine, Take) == 1
+    assert len(jobs(engine)) == 1
+
+
+@pytest.mark.parametrize(
+    ("damage", "status", "says"),
+    [
+        (lambda s: (b"", {}), 422, "empty"),
+        (lambda s: (b"not a sound at all" * 99, {}), 422, "could not be read"),
+        (lambda s: (s[: len(s) // 2], {}), 422, "part|damaged|could not"),
+        (lambda s: (s, {"sha256": "0" * 64}), 422, "damaged on the way"),
+        (lambda s: (s, {"claimed_s": "60"}), 422, "Only a part"),
+        (lambda s: (s, {"client_key": "?"}), 422, "Client key"),
+        (lambda s: (s, {"assignment_id": str(uuid.uuid4())}), 404, "nothing here"),
+        (lambda s: (b"0" * (101 * 1024 * 1024), {}), 413, "100 MB"),
+    ],
+)
+def test_what_can_not_be_used_gets_one_sentence_and_is_not_stored_half(
+    app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes, damage, status: int, says: str
+) -> None:
+    sound, changes = damage(violin_take)
+    answer = hand_in(Visitor(app).pupil(filled), filled, sound, **changes)
+    assert answer.status_code == status
+    import re
+
+    assert re.search(says, answer.json["error"])
+    assert answer.json["error"].endswith(".")
+    assert count(engine, Take) == 0
+    assert jobs(engine) == []
+    assert stored(settings) == []
+
+
+def test_no_recording_before_an_adult_said_yes(app, engine: Engine, filled: Filled, violin_take: bytes) -> None:
+    with open_session(engine, "tests change") as session:
+        session.get(Pupil, filled.pupil_id).consent_at = None
+    answer = hand_in(Visitor(app).pupil(filled), filled, violin_take)
+    assert answer.status_code == 403
+    assert "adult" in answer.json["error"]
+
+
+def test_a_device_clock_is_believed_only_within_reason(app, engine: Engine, filled: Filled, violin_take: bytes) -> None:
+    pupil = Visitor(app).pupil(filled)
+    now = datetime.now(UTC)
+    for claimed, believed in (
+        (now - timedelta(hours=5), True),
+        (now + timedelta(days=2), False),
+        (now - timedelta(days=400), False),
+    ):
+        take_id = hand_in(pupil, filled, violin_take, recorded_at=claimed.isoformat()).json["id"]
+        recorded = datetime.fromisoformat(pupil.get(f"/api/takes/{take_id}").json["recorded_at"])
+        assert (abs(recorded - claimed) < timedelta(seconds=1)) is believed
