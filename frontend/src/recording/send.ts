@@ -8,8 +8,13 @@ const SHORTEST_S = 0.3;
  * Sends a kept take and lets it go only when the server's hash is ours. The key makes a second sending harmless.
  * Gives the take's id; null where there was nothing in it, or where another tab has it.
  */
-export async function sendKept(take: KeptTake, onShare: (share: number) => void): Promise<string | null> {
-  return navigator.locks.request(lockOf(take.key), { ifAvailable: true }, (lock) =>
+export async function sendKept(
+  take: KeptTake,
+  onShare: (share: number) => void,
+  /** false: leave it where another tab is at it. */
+  wait = true,
+): Promise<string | null> {
+  return navigator.locks.request(lockOf(take.key), { ifAvailable: !wait }, (lock) =>
     lock ? send(take, onShare) : null,
   );
 }

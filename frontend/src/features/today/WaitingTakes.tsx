@@ -28,7 +28,7 @@ export function WaitingTakes({ person }: { person: Person }) {
       if (busy.current || waiting.length === 0) return;
       busy.current = true;
       try {
-        for (const take of waiting) await sendKept(take, () => {});
+        for (const take of waiting) await sendKept(take, () => {}, false);
         setProblem(null);
       } catch (error) {
         setProblem((error as Error).message);
