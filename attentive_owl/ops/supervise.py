@@ -132,7 +132,7 @@ def _is_empty(cluster: Cluster) -> bool:
 
 def _web_command(port: int) -> list[str]:
     return [
-        sys.executable, "-m", "gunicorn", "-b", f"127.0.0.1:{port}", "-w", "2", "-k", "gthread", "--threads", "8",
+        sys.executable, "-m", "gunicorn", "-b", f"127.0.0.1:{port}", "-w", "2", "-k", "gthread", "--threads", "8", "--preload",
         "--timeout", "120", "--graceful-timeout", "10", "attentive_owl.web.app:make_wsgi()",
     ]  # fmt: skip
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import hmac
 import secrets
+from functools import cache
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -307,5 +308,7 @@ def verify_secret(hashed: str, text: str) -> bool:
         return False
 
 
-NOBODY = _hasher.hash(secrets.token_hex(16))
-"""Checked where there is no such person, so that the answer takes the same time."""
+@cache
+def nobody() -> str:
+    """Checked where there is no such person, so that the answer takes the same time."""
+    return _hasher.hash(secrets.token_hex(16))

@@ -12,7 +12,7 @@ from flask_wtf.csrf import generate_csrf
 from sqlalchemy import func, select
 
 from attentive_owl.store.models import ClassGroup, Pupil, Studio, Teacher
-from attentive_owl.store.passphrases import NOBODY, normal_passphrase, passphrase_key, verify_secret
+from attentive_owl.store.passphrases import nobody, normal_passphrase, passphrase_key, verify_secret
 from attentive_owl.store.session import open_session
 from attentive_owl.web.access import Visitor, services, visitor_for_pupil, visitor_for_teacher
 from attentive_owl.web.problems import ProblemError
@@ -47,7 +47,7 @@ def teacher(body: TeacherSignIn) -> Any:
             .join(Studio, Studio.id == Teacher.studio_id)
             .where(func.lower(Teacher.email) == email)
         ).first()
-        hashed = row[0].password_hash if row else NOBODY
+        hashed = row[0].password_hash if row else nobody()
         found = visitor_for_teacher(*row) if row else None
     if not verify_secret(hashed, body.password) or found is None:
         _fail(email, "This e-mail and password do not belong together.")
@@ -69,7 +69,7 @@ def pupil(body: PupilSignIn) -> Any:
                 .join(Studio, Studio.id == Pupil.studio_id)
                 .where(Pupil.group_id == group.id, Pupil.phrase_key == key)
             ).first()
-        hashed = row[0].phrase_hash if row else NOBODY
+        hashed = row[0].phrase_hash if row else nobody()
         found = visitor_for_pupil(*row) if row else None
     if not verify_secret(hashed, phrase) or found is None:
         _fail(code, "That class code and those three words do not belong together. Look at your card once more.")

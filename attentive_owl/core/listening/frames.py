@@ -7,7 +7,6 @@ from fractions import Fraction
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy import signal
 
 Array = NDArray[np.float64]
 Samples = NDArray[np.float32]
@@ -25,7 +24,10 @@ def to_working_rate(samples: NDArray[np.floating], sample_rate: int) -> Samples:
     mono = samples.astype(np.float32, copy=False)
     if ratio == 1:
         return mono
-    return signal.resample_poly(mono, ratio.numerator, ratio.denominator).astype(np.float32)
+    # Imported here: scipy.signal takes a second, and most processes never resample.
+    from scipy.signal import resample_poly
+
+    return resample_poly(mono, ratio.numerator, ratio.denominator).astype(np.float32)
 
 
 def frame_count(samples: Samples) -> int:

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy import fft
-from scipy.stats import beta
+from scipy.special import betainc
 
 from attentive_owl.core.listening.frames import RATE_HZ, Array, Samples, frame_count, framed
 
@@ -22,7 +22,7 @@ _BLOCK = 2000
 _SHORTEST_WINDOW_S = 0.022
 _WINDOW_PERIODS = 1.7
 _THRESHOLDS = np.linspace(0.0, 1.0, 1001)
-_CUMULATIVE = beta.cdf(_THRESHOLDS, 2.0, 11.0).astype(np.float32)
+_CUMULATIVE = betainc(2.0, 11.0, _THRESHOLDS).astype(np.float32)
 _LEAST_PROBABILITY = 0.02
 
 

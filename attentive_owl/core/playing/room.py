@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import signal
 
 Samples = NDArray[np.float32]
 
@@ -25,6 +24,9 @@ class Room:
 
 def place_in_room(sound: Samples, sample_rate: int, room: Room, seed: int = 0) -> Samples:
     """The sound as a microphone in the room would give it, same length."""
+    # Imported here: scipy.signal takes a second, and most processes never play.
+    from scipy import signal
+
     rng = np.random.default_rng([seed, 99])
     out = sound.astype(np.float64)
     if room.reverb_s > 0:
@@ -41,6 +43,8 @@ def place_in_room(sound: Samples, sample_rate: int, room: Room, seed: int = 0) -
 def _reverb(
     dry: NDArray[np.float64], sample_rate: int, reverb_s: float, rng: np.random.Generator
 ) -> NDArray[np.float64]:
+    from scipy import signal
+
     count = int(reverb_s * sample_rate)
     time = np.arange(count) / sample_rate
     response = rng.normal(0.0, 1.0, count) * 10.0 ** (-3.0 * time / reverb_s)
