@@ -68,7 +68,17 @@ export function TeacherRoom({ person }: { person: Person }) {
             Attentive Owl
           </Typography>
         </Box>
-        <Box component="nav" aria-label="Places" sx={{ display: "flex", gap: { xs: 2, sm: 2.5 }, flexGrow: 1 }}>
+        <Box
+          component="nav"
+          aria-label="Places"
+          sx={{
+            display: "flex",
+            gap: { xs: 2, sm: 2.5 },
+            flexGrow: 1,
+            order: { xs: 3, sm: 0 },
+            width: { xs: "100%", sm: "auto" },
+          }}
+        >
           {places.map(([to, name]) => (
             <Box
               key={to}
@@ -90,7 +100,7 @@ export function TeacherRoom({ person }: { person: Person }) {
         <Typography sx={{ color: "text.secondary", fontSize: "0.95rem", display: { xs: "none", md: "block" } }}>
           {person.studio}
         </Typography>
-        <Button size="small" onClick={() => leave.mutate(undefined)} sx={{ color: colours.quiet, px: 1.5 }}>
+        <Button size="small" onClick={() => leave.mutate(undefined)} sx={{ color: colours.quiet, px: 1.5, ml: "auto" }}>
           Sign out
         </Button>
       </Box>

@@ -99,7 +99,7 @@ function Row({ take }: { take: Schemas["TakeRow"] }) {
         to={`/listening/${take.id}`}
         sx={{
           display: "grid",
-          gridTemplateColumns: { xs: "1fr auto", md: "200px 1fr 230px 120px 150px" },
+          gridTemplateColumns: { xs: "1fr auto", md: "210px 1fr 310px 100px 120px" },
           gap: { xs: 0.5, md: 2 },
           px: 2,
           py: 1.2,

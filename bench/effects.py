@@ -1,0 +1,102 @@
+"""What the world adds to a take: codec, clicks, voices, rustling, another player. All by seed."""
+
+from __future__ import annotations
+
+import io
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+from scipy import signal
+
+from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.playing import Habits, perform_score, render
+from attentive_owl.core.playing.demonstration import click
+
+Samples = NDArray[np.float32]
+RATE = 44100
+
+
+def loudness(sound: Samples) -> float:
+    """Root mean square of what is not silence."""
+    loud = np.abs(sound) > 0.02 * np.max(np.abs(sound), initial=1e-9)
+    return float(np.sqrt(np.mean(sound[loud].astype(np.float64) ** 2))) if loud.any() else 1e-6
+
+
+def codec(sound: Samples, bits_per_s: int = 48000) -> Samples:
+    """Through Opus at a telephone's rate and back, in time with the original."""
+    buffer = io.BytesIO()
+    resampled = signal.resample_poly(sound, 160, 147).astype(np.float32)
+    with av.open(buffer, "w", format="webm") as out:
+        stream = out.add_stream("libopus", rate=48000)
+        stream.layout, stream.bit_rate = "mono", bits_per_s
+        frame = av.AudioFrame.from_ndarray(resampled.reshape(1, -1), format="fltp", layout="mono")
+        frame.sample_rate, frame.pts = 48000, 0
+        resampler = av.AudioResampler(format=stream.format, layout="mono", rate=48000, frame_size=960)
+        for piece in resampler.resample(frame) + resampler.resample(None):
+            out.mux(stream.encode(piece))
+        out.mux(stream.encode(None))
+    buffer.seek(0)
+    with av.open(buffer) as back:
+        resampler = av.AudioResampler(format="flt", layout="mono", rate=48000)
+        pieces = [p.to_ndarray().reshape(-1) for f in back.decode(audio=0) for p in resampler.resample(f)]
+    decoded = signal.resample_poly(np.concatenate(pieces), 147, 160).astype(np.float32)[: len(sound)]
+    return np.pad(decoded, (0, len(sound) - len(decoded)))
+
+
+def metronome(sound: Samples, bpm: float, level: float = 0.5) -> Samples:
+    """A click on every beat, `level` of the playing's loudness at its peak times four."""
+    out = sound.copy()
+    tick = click(RATE, False) / 0.3 * loudness(sound) * 4 * level
+    for start in (np.arange(0.1, len(sound) / RATE - 0.1, 60 / bpm) * RATE).astype(int):
+        out[start : start + len(tick)] += tick[: len(out) - start]
+    return out
+
+
+def rustle(seconds: float, level: float, rng: np.random.Generator) -> Samples:
+    """Paper, chair, bow: bursts of coloured noise."""
+    count = int(seconds * RATE)
+    out = np.zeros(count)
+    for _ in range(int(seconds * 3)):
+        length = int(rng.uniform(0.03, 0.3) * RATE)
+        start = int(rng.uniform(0, max(count - length, 1)))
+        burst = rng.normal(0, 1, length) * np.hanning(length)
+        out[start : start + length] += signal.lfilter([1.0], [1.0, -rng.uniform(0.2, 0.95)], burst)[: count - start]
+    return (out / (np.std(out) + 1e-9) * level * 0.4).astype(np.float32)
+
+
+def speech(seconds: float, level: float, rng: np.random.Generator) -> Samples:
+    """A voice: syllables of glottal pulses through wandering formants, falling in pitch, with breath between."""
+    count = int(seconds * RATE)
+    out = np.zeros(count)
+    at = 0.0
+    while at < seconds - 0.1:
+        length_s = float(rng.uniform(0.12, 0.35))
+        length = min(int(length_s * RATE), count - int(at * RATE))
+        time = np.arange(length) / RATE
+        start_hz = rng.uniform(150, 300)
+        hz = start_hz * (1 + rng.uniform(-0.3, 0.1) * time / length_s) * (1 + 0.02 * np.sin(2 * np.pi * 5 * time))
+        phase = np.cumsum(hz) / RATE
+        pulses = np.diff(np.floor(phase), prepend=0.0)
+        voice = pulses + 0.02 * rng.normal(0, 1, length)
+        for formant in (rng.uniform(300, 800), rng.uniform(900, 2300), rng.uniform(2400, 3000)):
+            radius = 0.985
+            angle = 2 * np.pi * formant / RATE
+            voice = signal.lfilter([1 - radius], [1, -2 * radius * np.cos(angle), radius**2], voice)
+        own = voice * np.hanning(length)
+        start = int(at * RATE)
+        out[start : start + length] += own / (np.std(own) + 1e-9)
+        at += length_s + float(rng.uniform(0.02, 0.5))
+    return (out * level * 0.6).astype(np.float32)
+
+
+def second_player(sound: Samples, instrument_key: str, down_db: float, seed: int) -> Samples:
+    """Another beginner at another scale in the same room."""
+    score = build_scale(ScaleRecipe("C", "eighths", 88), instrument_key)
+    other, _ = render(perform_score(score, Habits(scatter_cents=15, passes=3), seed), instrument_key, RATE, seed)
+    other = np.resize(other, len(sound)).astype(np.float32)
+    return (sound + other / loudness(other) * loudness(sound) * 10 ** (-down_db / 20)).astype(np.float32)
+
+
+def around(sound: Samples, before: Samples, after: Samples) -> Samples:
+    return np.concatenate([before, sound, after]).astype(np.float32)

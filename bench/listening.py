@@ -1,0 +1,223 @@
+"""The ear on all families: `python -m bench.listening [--seeds N] [--peers] [--family NAME] [--write docs/benchmark.md]`."""
+
+from __future__ import annotations
+
+import argparse
+import resource
+import time
+from collections import defaultdict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import date
+from pathlib import Path
+
+import mir_eval
+import numpy as np
+
+from attentive_owl.core.judging.pulse import find_pulse
+from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
+from bench.families import FAMILIES, RATE, REFUSALS, Take, make_take
+
+Heard = tuple[list[HeardNote], float | None] | None
+"""Notes and played tempo; None for a refusal."""
+
+
+@dataclass
+class Tally:
+    takes: int = 0
+    refused: int = 0
+    agree: int = 0
+    total: int = 0
+    said: int = 0
+    """Notes that got a definite status."""
+    accused: int = 0
+    right: int = 0
+    wrong_found: int = 0
+    wrong: int = 0
+    cents: list[float] = field(default_factory=list)
+    onset_ms: list[float] = field(default_factory=list)
+    tempo_percent: list[float] = field(default_factory=list)
+    onset_pitch_f: list[float] = field(default_factory=list)
+    cpu_s: float = 0.0
+    sound_s: float = 0.0
+    confidence: list[tuple[float, bool]] = field(default_factory=list)
+
+
+def ear(take: Take) -> Heard:
+    performance = listen(take.sound, RATE, take.score)
+    if isinstance(performance, Refusal):
+        return None
+    assert isinstance(performance, Performance)
+    pulse = find_pulse(take.score, performance.chosen)
+    return list(performance.chosen.notes), pulse.played_bpm if pulse else None
+
+
+def score_take(tally: Tally, take: Take, hear: Callable[[Take], Heard]) -> None:
+    begin = time.process_time()
+    heard = hear(take)
+    tally.cpu_s += time.process_time() - begin
+    tally.sound_s += len(take.sound) / RATE
+    tally.takes += 1
+    if heard is None:
+        tally.refused += 1
+        return
+    if take.refuse:
+        return
+    notes, tempo = heard
+    last = max(t.note.go for t in take.truths)
+    truth = {t.note.index: t for t in take.truths if t.note.go == last and t.note.index is not None}
+    for note in notes:
+        wanted = take.notes[note.index]
+        tally.total += 1
+        tally.said += note.status != "unclear"
+        tally.agree += note.status == wanted
+        tally.right += wanted == "played"
+        tally.accused += wanted == "played" and note.status in ("wrong_pitch", "missed")
+        tally.wrong += wanted != "played"
+        tally.wrong_found += wanted != "played" and note.status == wanted
+        if note.status != "unclear":
+            tally.confidence.append((note.confidence, note.status == wanted))
+        own = truth.get(note.index)
+        if (
+            own
+            and wanted == "played"
+            and note.status == "played"
+            and note.heard_midi is not None
+            and note.onset_s is not None
+        ):
+            tally.cents.append(abs(100 * (note.heard_midi - own.note.midi)))
+            tally.onset_ms.append(abs(1000 * (note.onset_s - own.onset_s)))
+    if tempo is not None and not take.habits.drift:
+        tally.tempo_percent.append(abs(100 * (tempo / take.tempo_bpm - 1)))
+    tally.onset_pitch_f.append(_onset_pitch(notes, list(truth.values())))
+
+
+def _onset_pitch(notes: list[HeardNote], truths: list) -> float:
+    """mir_eval's onset-pitch F-measure (50 ms, 50 cents), the field's own yardstick for note transcription."""
+    found = [n for n in notes if n.onset_s is not None and n.heard_midi is not None and n.offset_s is not None]
+    if not found or not truths:
+        return 0.0
+    intervals = np.array([[n.onset_s, max(n.offset_s or 0.0, (n.onset_s or 0.0) + 0.01)] for n in found])
+    hz = 440 * 2 ** ((np.array([n.heard_midi for n in found], dtype=float) - 69) / 12)
+    wanted = np.array([[t.onset_s, max(t.offset_s, t.onset_s + 0.01)] for t in truths])
+    wanted_hz = 440 * 2 ** ((np.array([float(t.note.midi) for t in truths]) - 69) / 12)
+    return float(
+        mir_eval.transcription.precision_recall_f1_overlap(wanted, wanted_hz, intervals, hz, offset_ratio=None)[2]
+    )
+
+
+def _percentile(values: list[float], at: float) -> str:
+    return f"{np.percentile(values, at):.1f}" if values else "-"
+
+
+def row(name: str, t: Tally) -> str:
+    precision, recall = t.agree / max(t.said, 1), t.agree / max(t.total, 1)
+    f1 = 2 * precision * recall / max(precision + recall, 1e-9)
+    return " | ".join(
+        [
+            name, str(t.takes), str(t.refused),
+            f"{precision:.3f}" if t.total else "-", f"{recall:.3f}" if t.total else "-", f"{f1:.3f}" if t.total else "-",
+            f"{100 * t.accused / t.right:.2f}" if t.right else "-",
+            f"{t.wrong_found / t.wrong:.2f}" if t.wrong else "-",
+            f"{_percentile(t.cents, 50)} / {_percentile(t.cents, 95)}",
+            f"{_percentile(t.onset_ms, 50)} / {_percentile(t.onset_ms, 95)}",
+            _percentile(t.tempo_percent, 50),
+            f"{np.mean(t.onset_pitch_f):.3f}" if t.onset_pitch_f else "-",
+            f"{t.cpu_s / max(t.sound_s, 1e-9):.3f}",
+        ]
+    )  # fmt: skip
+
+
+HEAD = (
+    "family | takes | refused | precision | recall | F1 | accused of 100 right | wrong or missed found | "
+    "cents median / 95 % | onset ms median / 95 % | tempo % | onset-pitch F | CPU s / s"
+)
+
+
+def run(names: list[str], seeds: range, hear: Callable[[Take], Heard] = ear, verbose: bool = True) -> dict[str, Tally]:
+    tallies: dict[str, Tally] = defaultdict(Tally)
+    for name in names:
+        for seed in seeds:
+            score_take(tallies[name], make_take(name, seed), hear)
+        if verbose:
+            print("| " + row(name, tallies[name]) + " |", flush=True)
+    return tallies
+
+
+def total(tallies: dict[str, Tally]) -> Tally:
+    whole = Tally()
+    for name, tally in tallies.items():
+        if name in REFUSALS:
+            continue
+        for key, value in tally.__dict__.items():
+            setattr(whole, key, getattr(whole, key) + value)
+    return whole
+
+
+def calibration(tally: Tally) -> list[str]:
+    lines = ["confidence | notes | of these right", "---|---|---"]
+    for low, high in ((0.0, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 1.01)):
+        own = [right for confidence, right in tally.confidence if low <= confidence < high]
+        if own:
+            lines.append(f"{low:.2f} to {min(high, 1):.2f} | {len(own)} | {np.mean(own):.3f}")
+    return lines
+
+
+def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    options.add_argument("--seeds", type=int, default=6)
+    options.add_argument("--first", type=int, default=0)
+    options.add_argument("--family", action="append")
+    options.add_argument("--peers", action="store_true", help="Run the two peers on the same takes (slow).")
+    options.add_argument("--write", type=Path)
+    chosen = options.parse_args()
+    names = chosen.family or [*FAMILIES, *REFUSALS]
+    seeds = range(chosen.first, chosen.first + chosen.seeds)
+    print("| " + HEAD + " |\n|" + "---|" * 13)
+    tallies = run(names, seeds)
+    whole = total(tallies)
+    peak_mb = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print("| " + row("**all true takes**", whole) + " |")
+    lines = ["| " + line + " |" for line in calibration(whole)]
+    print("\n".join(lines), f"\npeak memory of the whole run {peak_mb:.0f} MB")
+    peers: list[str] = []
+    if chosen.peers:
+        from bench.peers import PEERS
+
+        for peer, hear in PEERS.items():
+            theirs = total(
+                run([n for n in names if n not in REFUSALS], range(seeds.start, seeds.start + 1), hear, verbose=False)
+            )
+            peers.append("| " + row(peer, theirs) + " |")
+            print(peers[-1], flush=True)
+    if chosen.write:
+        _write(chosen.write, tallies, whole, peers, len(seeds), peak_mb)
+
+
+def _write(path: Path, tallies: dict[str, Tally], whole: Tally, peers: list[str], seeds: int, peak_mb: float) -> None:
+    table = "\n".join("| " + row(name, tally) + " |" for name, tally in tallies.items())
+    path.write_text(
+        f"""# How well it hears
+
+`python -m bench.listening --seeds {seeds} --peers --write docs/benchmark.md`, {date.today()}, two cores of a shared x86_64
+machine, Python 3.11. Takes come from two sources that know nothing of each other: the simulated pupil, and sampled strings
+from a soundfont whose own tuning and attack are measured first (Praat, level). An unclear note counts against recall, not
+against precision. The peers run on one seed of each family.
+
+| {HEAD} |
+|{"---|" * 13}
+{table}
+| {row("**all true takes**", whole)} |
+{chr(10).join(peers)}
+
+## Is the confidence what it says?
+
+{chr(10).join("| " + line + " |" for line in calibration(whole))}
+
+Peak memory of the whole run, making the takes included: {peak_mb:.0f} MB.
+"""
+    )
+
+
+if __name__ == "__main__":
+    main()
