@@ -174,7 +174,7 @@ FAMILIES: dict[str, Callable[[np.random.Generator], Case]] = {
     "sixteenths at 112": lambda r: _plain(r, scale(r, "sixteenths-eighths", (104, 113)), timing_ms=6.0),
     "slurred in 2 and 4": lambda r: _plain(r, slurred(scale(r), int(r.choice([2, 4])))),
     "staccato": lambda r: _plain(r, scale(r), short=0.5),
-    "pizzicato": lambda r: _plain(r, scale(r), pizzicato=True),
+    "pizzicato": lambda r: _plain(r, scale(r, instrument=str(r.choice(["violin", "viola"]))), pizzicato=True),
     "long tones": lambda r: _plain(r, long_tones(scale(r, tempo=(66, 90)))),
     "vibrato": lambda r: _plain(r, scale(r, tempo=(56, 76)), vibrato_cents=float(r.uniform(12, 28))),
     "rests": lambda r: _plain(r, with_rests(scale(r))),

@@ -30,6 +30,7 @@ class Costs:
     missed: float = -7.0
     wrong: float = -5.0
     wrong_per_semitone: float = -0.35
+    octave: float = -8.0
     stray: float = -8.5
     gap: float = -1.2
     jump: float = -11.0
@@ -69,7 +70,8 @@ class Segment:
     midi: int
     """Key number on the tuned grid."""
     margin: float
-    """Log-likelihood of this pitch over the best other that is no neighbour (half way between two is no doubt)."""
+    """Log-likelihood of this pitch over the best other that is no neighbour (half way between two is no
+    doubt) and no octave."""
 
 
 @dataclass(frozen=True)
@@ -106,9 +108,12 @@ def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, c
 
     column = line.midi - sound.lowest
     distinct, own = np.unique(column, return_inverse=True)
+    written = np.concatenate([np.zeros((1, len(distinct))), np.cumsum(sound.written_log(distinct), axis=0)])[frame]
     semitones = np.arange(cumulative.shape[1])
     away = np.abs(semitones[None, :] - distinct[:, None])
     wrong_prior = np.where(away == 0, _FAR, costs.wrong + costs.wrong_per_semitone * away)
+    # An octave is what an ear mistakes, not what a finger does.
+    wrong_prior[(away > 0) & (away % 12 == 0)] += costs.octave
 
     repeated = np.concatenate([[False], line.midi[1:] == line.midi[:-1]])
     floor = np.where(repeated, costs.same_pitch_attack, costs.legato_attack)
@@ -166,7 +171,8 @@ def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, c
         lasting = time[at] - time[span]
         fit = _duration_log(lasting, spans, spread)
         wrong = (gain[:, None, :] + wrong_prior[None, :, :]).max(axis=2)
-        heard = np.maximum(gain[:, column], wrong[:, own])
+        right = written[at] - written[span]
+        heard = np.maximum(right, wrong)[:, own]
         lasting_log = np.maximum(fit[:, span_of[0]], fit[:, span_of[1]])
         played = state[span, :-1] + heard + lasting_log + start_log[span] + through
         best = np.argmax(played, axis=0)
@@ -200,6 +206,7 @@ def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, c
         skip_from,
         jump_from,
         cumulative,
+        written,
         wrong_prior,
         column,
         own,
@@ -217,6 +224,7 @@ def _trace(
     skip_from: NDArray[np.int32],
     jump_from: NDArray[np.int32],
     cumulative: Array,
+    written: Array,
     wrong_prior: Array,
     column: NDArray[np.int64],
     own: NDArray[np.int64],
@@ -240,7 +248,9 @@ def _trace(
             index = behind - 1
             wrong = gain + wrong_prior[own[index]]
             other = int(np.argmax(wrong))
-            is_right = gain[column[index]] >= wrong[other]
+            right = float((written[at] - written[start])[own[index]])
+            is_right = right >= wrong[other]
+            gain[column[index]] = max(gain[column[index]], right)
             pick = int(column[index]) if is_right else other
             events.append(
                 Segment("note" if is_right else "wrong", index, start, at, pick + lowest, _margin(gain, pick))
@@ -256,5 +266,6 @@ def _trace(
 
 
 def _margin(gain: Array, pick: int) -> float:
-    others = np.delete(gain, slice(max(pick - 1, 0), pick + 2))
+    places = np.arange(len(gain))
+    others = gain[(np.abs(places - pick) > 1) & (np.abs(places - pick) != 12)]
     return float(gain[pick] - others.max())

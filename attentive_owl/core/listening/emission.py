@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
 from attentive_owl.core.listening.frames import Array
@@ -13,6 +14,7 @@ from attentive_owl.core.listening.periods import Candidates
 
 _KERNEL_CENTS = 42.0
 _FLOOR = 0.03
+_OCTAVE_SPEAKS = 0.85
 _QUIET_WITHIN_NOTE = 0.7
 _FRAME_WEIGHT = 0.35
 """Neighbouring frames share most of their samples; each counts for about a third of an independent look."""
@@ -30,6 +32,19 @@ class Emission:
     """Log-likelihood of each semitone sounding, shape (frames, semitones)."""
     gap_log: Array
     """Log-likelihood of nothing being played, shape (frames,)."""
+
+    def written_log(self, columns: NDArray[np.int64]) -> Array:
+        """Log-likelihood of written notes, shape (frames, columns): where a fundamental is weak, the octave above speaks
+        for the note that is expected (and for no other)."""
+        own = self.pitch[:, columns]
+        above = self.pitch[:, np.minimum(columns + 12, self.pitch.shape[1] - 1)]
+        return _note_log(np.maximum(own, _OCTAVE_SPEAKS * above), self.quiet)
+
+
+def _note_log(pitch: Array, quiet: Array) -> Array:
+    sounding = (1.0 - quiet)[:, None]
+    likelihood = sounding * (_FLOOR + (1.0 - _FLOOR) * pitch) + quiet[:, None] * _QUIET_WITHIN_NOTE
+    return _FRAME_WEIGHT * np.log(likelihood)
 
 
 def quiet_probability(level: Array, gate: Gate) -> Array:
@@ -56,8 +71,6 @@ def emission(
         mass += np.bincount(candidates.frame[inside] * count + column[inside], weight, frames * count)
     pitch = np.minimum(mass.reshape(frames, count), 1.0)
     quiet = quiet_probability(level, gate)
-    sounding = (1.0 - quiet)[:, None]
-    note = sounding * (_FLOOR + (1.0 - _FLOOR) * pitch) + quiet[:, None] * _QUIET_WITHIN_NOTE
     unvoiced = np.maximum(1.0 - candidates.voiced(), 0.0)
     gap = quiet + (1.0 - quiet) * (0.02 + 0.35 * unvoiced)
-    return Emission(lowest, pitch, quiet, _FRAME_WEIGHT * np.log(note), _FRAME_WEIGHT * np.log(gap))
+    return Emission(lowest, pitch, quiet, _note_log(pitch, quiet), _FRAME_WEIGHT * np.log(gap))

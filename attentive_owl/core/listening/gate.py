@@ -36,10 +36,11 @@ def short_level_db(samples: Samples) -> Array:
 
 
 def gate_recording(samples: Samples) -> Gate:
-    """Judge the recording (at the working rate). The floor is the level of the quietest twentieth, 50 ms at a time."""
+    """Judge the recording (at the working rate). The floor is the level of the quietest hundredth, 50 ms at a
+    time: there may be little silence around long playing."""
     level = short_level_db(samples)
     smooth = np.convolve(level, np.ones(10) / 10, mode="same") if len(level) > 20 else level
-    floor, loud = float(np.percentile(smooth, 5)), float(np.percentile(smooth, 95))
+    floor, loud = float(np.percentile(smooth, 1)), float(np.percentile(smooth, 95))
     clipped = float(np.mean(np.abs(samples) >= _CLIP_LEVEL)) if len(samples) else 0.0
     problems = []
     if loud < _SILENCE_DB:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
+from scipy.ndimage import minimum_filter1d, uniform_filter1d
 
 from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels
 from attentive_owl.core.listening.periods import Candidates
@@ -24,7 +24,15 @@ _FINE_HOP = 22
 FINE_HOP_S = _FINE_HOP / RATE_HZ
 """1 ms."""
 _CORE = (0.2, 0.8)
-_BACK_S = 0.13
+_RINGS_ON_S = 0.4
+"""After a longer gap than this the old note is gone."""
+_BACK_S = 0.25
+_ABOVE_FLOOR_DB = 5.0
+_SURELY_BEFORE_S = 0.05
+_LEAST_RISE_DB = 3.0
+_STAY_FRAMES = 11
+_ATTACK_S = 0.12
+_PLUCKED_DB = 9.0
 _AHEAD_S = 0.06
 _STEP = 55
 """2.5 ms."""
@@ -68,9 +76,9 @@ def find_onsets(
     for number, span in enumerate(spans):
         earlier = spans[number - 1] if number else None
         least = onsets[-1] + 0.03 if onsets else 0.0
-        if earlier is not None and span.begin_s - earlier.end_s > 0.05:
+        if earlier is not None and span.begin_s - earlier.end_s > _RINGS_ON_S:
             earlier = None
-        bottom, depth = _dip(span, least, fine)
+        bottom, depth = _dip(span, earlier, least, fine)
         moved = earlier is not None and abs(earlier.midi - span.midi) > 0.5
         if earlier is not None and span.slurred and moved:
             onset = _crossing(earlier.midi, span, candidates)
@@ -97,9 +105,10 @@ def find_onsets(
     return onsets
 
 
-def _dip(span: Span, least: float, fine: Array) -> tuple[float, float]:
+def _dip(span: Span, earlier: Span | None, least: float, fine: Array) -> tuple[float, float]:
     """Where the level is lowest around the span's begin, and how far under the sustained level."""
-    low = max(int(max(span.begin_s - 0.06, least) / FINE_HOP_S), 0)
+    since = span.begin_s if earlier is None else min(earlier.end_s, span.begin_s)
+    low = max(int(max(since - 0.06, least) / FINE_HOP_S), 0)
     high = min(int((span.begin_s + min(0.09, 0.45 * (span.end_s - span.begin_s))) / FINE_HOP_S) + 1, len(fine))
     if high - low < 3:
         return span.begin_s, 0.0
@@ -126,10 +135,11 @@ def _clear_partials(midi: float, earlier_midi: float, least_gap_hz: float) -> Ar
 
 
 def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> float | None:
-    """When the partials that only the new note has reach 20 dB under their sustained level; None if there are none."""
+    """When the partials that only the new note has reach 20 dB under their sustained level, and stay; None if there
+    are none. Where the old note or the room never lets them fall that far, when they leave that floor for good."""
     lowest_hz = frequency_hz(min(earlier.midi, span.midi))
-    window_s = float(np.clip(5.0 / lowest_hz, 0.03, 0.09))
-    partials = _clear_partials(span.midi, earlier.midi, 1.6 / window_s)
+    window_s = float(np.clip(5.5 / lowest_hz, 0.03, 0.11))
+    partials = _clear_partials(span.midi, earlier.midi, 2.0 / window_s)
     if not len(partials):
         return None
     length = int(window_s * RATE_HZ)
@@ -138,21 +148,20 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     centres = np.arange(int(first * RATE_HZ), max(int(last * RATE_HZ), int(first * RATE_HZ) + _STEP), _STEP)
     level = _partial_level(samples, centres, length, partials)
     time = centres / RATE_HZ
-    core = (time > span.begin_s + _CORE[0] * (last - span.begin_s)) & (
-        time < span.begin_s + _CORE[1] * (last - span.begin_s)
-    )
+    since = time - span.begin_s
+    core = (since > _CORE[0] * (last - span.begin_s)) & (since < _CORE[1] * (last - span.begin_s))
     if core.sum() < 3:
         return None
-    sustained = float(np.median(level[core]))
-    risen = np.flatnonzero((level >= sustained - 6.0) & (time > least))
-    if not len(risen) or time[risen[0]] > span.begin_s + _AHEAD_S + 0.1:
+    # A plucked note has no sustained level; what follows its attack stands in for it.
+    sustained = max(float(np.median(level[core])), float(level[np.abs(since) < _ATTACK_S].max()) - _PLUCKED_DB)
+    before = level[since < -_SURELY_BEFORE_S]
+    floor = float(np.percentile(before, 40)) if len(before) > 4 else float(level[:_STAY_FRAMES].min())
+    wanted = max(sustained - ONSET_DROP_DB, floor + _ABOVE_FLOOR_DB)
+    if wanted > sustained - _LEAST_RISE_DB:
         return None
-    before = level[: risen[0]]
-    # Where the old note or the room never lets it fall that far, its lowest place is the nearest thing.
-    below = np.flatnonzero(before < max(sustained - ONSET_DROP_DB, float(before.min(initial=0.0)) + 2.0))
-    if not len(below):
-        return None
-    return float(time[below[-1]] + 0.5 * _STEP / RATE_HZ + 0.12 * window_s)
+    stays = minimum_filter1d(level, _STAY_FRAMES, origin=-(_STAY_FRAMES // 2))
+    risen = np.flatnonzero((level >= wanted) & (stays >= wanted - 2.0) & (time > least) & (since < _AHEAD_S + 0.1))
+    return float(time[risen[0]] + 0.08 * window_s) if len(risen) else None
 
 
 def _partial_level(samples: Samples, centres: NDArray[np.int64], length: int, partials: Array) -> Array:

@@ -4,7 +4,8 @@ YIN's difference function by FFT (de Cheveigne and Kawahara, "YIN, a fundamental
 music", JASA 111, 2002) and pYIN's threshold prior (Mauch and Dixon, "pYIN: a fundamental frequency estimator using
 probabilistic threshold distributions", ICASSP 2014), here in closed form for all frames at once: a dip is chosen by
 every threshold that lies above it and below all dips at shorter lags, so its probability is a difference of two
-values of the thresholds' cumulative distribution.
+values of the thresholds' cumulative distribution. Unlike pYIN the thresholds are counted from the frame's best dip, so
+that noise and a weak fundamental do not turn a note into its octave.
 """
 
 from __future__ import annotations
@@ -22,7 +23,11 @@ _BLOCK = 2000
 _SHORTEST_WINDOW_S = 0.022
 _WINDOW_PERIODS = 1.7
 _THRESHOLDS = np.linspace(0.0, 1.0, 1001)
-_CUMULATIVE = betainc(2.0, 11.0, _THRESHOLDS).astype(np.float32)
+_VOICING = betainc(2.0, 8.0, _THRESHOLDS).astype(np.float32)
+"""How shallow the best dip may be before a frame counts as unpitched."""
+_CHOICE = betainc(2.0, 24.0, _THRESHOLDS).astype(np.float32)
+"""How much deeper a longer period must dip before it is preferred."""
+_NOISE_SHARE = 0.85
 _LEAST_PROBABILITY = 0.02
 
 
@@ -95,11 +100,14 @@ def _block(
     dips = (inner <= normal[:, :-2]) & (inner < normal[:, 2:]) & (inner < 1.0)
     dips[:, : shortest - 1] = False
     depth = np.where(dips, inner, np.float32(1.0))
-    before = np.minimum.accumulate(depth, axis=1)
+    best = depth.min(axis=1, keepdims=True)
+    # Dips are compared by what they rise above the best one: noise lifts them all alike, a true octave differs.
+    height = np.where(dips, depth - _NOISE_SHARE * best, np.float32(1.0))
+    before = np.minimum.accumulate(height, axis=1)
     before = np.concatenate([np.ones((count, 1), np.float32), before[:, :-1]], axis=1)
-    rows, columns = np.nonzero(dips & (inner < before))
-    own = _cumulative(depth[rows, columns])
-    probability = _cumulative(before[rows, columns]) - own
+    rows, columns = np.nonzero(dips & (height < before))
+    share = _cumulative(_CHOICE, before[rows, columns]) - _cumulative(_CHOICE, height[rows, columns])
+    probability = share * (1.0 - _cumulative(_VOICING, best[rows, 0]))
     keep = probability > _LEAST_PROBABILITY
     rows, lag, probability = rows[keep], columns[keep] + 1, probability[keep]
     period = _refined(difference, rows, lag, longest)
@@ -107,8 +115,8 @@ def _block(
     return rows + first, midi, probability.astype(np.float64), normal[rows, lag].astype(np.float64)
 
 
-def _cumulative(values: NDArray[np.float32]) -> NDArray[np.float32]:
-    return _CUMULATIVE[np.clip((values * 1000.0).astype(np.int64), 0, 1000)]
+def _cumulative(table: NDArray[np.float32], values: NDArray[np.float32]) -> NDArray[np.float32]:
+    return table[np.clip((values * 1000.0).astype(np.int64), 0, 1000)]
 
 
 def _vertex(difference: NDArray[np.float32], rows: NDArray[np.int64], lag: NDArray[np.int64]) -> Array:

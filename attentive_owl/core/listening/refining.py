@@ -59,6 +59,10 @@ def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -
     for low, high in (_CORE, (0.1, 0.9)):
         first, last = (round((onset + share * (offset - onset)) / HOP_S) for share in (low, high))
         _, midi = candidates.nearest(target, first, max(last, first + 1), _NEAR_SEMITONES)
+        if len(midi) < 0.3 * (last - first):
+            # Where the fundamental is too weak its octave is heard, and tells as much.
+            _, octave = candidates.nearest(target + 12, first, max(last, first + 1), _NEAR_SEMITONES)
+            midi = octave - 12 if len(octave) > len(midi) else midi
         if len(midi) >= 3:
             break
     if not len(midi):

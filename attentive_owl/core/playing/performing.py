@@ -91,7 +91,8 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
                 continue
             position += 1
     played = _scatter_onsets(played, habits, rng)
-    beats = float(score.end_beats - score.start_beats)
+    # A rest at the end is not waited for.
+    beats = float(score.notes[-1].end_beats - score.start_beats)
     tempo = 60.0 * beats / max(now - go_start - stopped_s, 1e-9)
     return Performed(tuple(played), tuple(sorted(habits.missed)), now + habits.tail_s, tempo)
 
