@@ -12,7 +12,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.lib.stride_tricks import sliding_window_view
 from scipy.ndimage import minimum_filter1d, uniform_filter1d
 
 from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels
@@ -27,15 +27,16 @@ _CORE = (0.2, 0.8)
 _RINGS_ON_S = 0.4
 """After a longer gap than this the old note is gone."""
 _BACK_S = 0.25
+_BACK_SHARE = 0.45
 _ABOVE_FLOOR_DB = 5.0
 _SURELY_BEFORE_S = 0.05
 _LEAST_RISE_DB = 3.0
-_STAY_FRAMES = 11
+_STAY_FRAMES = 6
 _ATTACK_S = 0.12
 _PLUCKED_DB = 9.0
 _AHEAD_S = 0.06
-_STEP = 55
-"""2.5 ms."""
+_STEP = 110
+"""5 ms; the crossing is interpolated."""
 _PARTIALS = 10
 _TOP_HZ = 6000.0
 
@@ -101,7 +102,7 @@ def find_onsets(
         least = onsets[number - 1] + 0.03
         span = spans[number]
         # The dip of a short note says more of its onset than the rest of the take does.
-        onsets[number] = max(onsets[number] - min(lead, 0.12 * (span.end_s - span.begin_s)), least)
+        onsets[number] = max(onsets[number] - min(lead, 0.2 * (span.end_s - span.begin_s)), least)
     return onsets
 
 
@@ -143,11 +144,13 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     if not len(partials):
         return None
     length = int(window_s * RATE_HZ)
-    first = max(span.begin_s - _BACK_S, least - 0.02, 0.0)
+    back = min(_BACK_S, _BACK_SHARE * (earlier.end_s - earlier.begin_s))
+    first = max(span.begin_s - back, least - 0.02, 0.0)
     last = min(span.begin_s + 0.5, span.end_s)
-    centres = np.arange(int(first * RATE_HZ), max(int(last * RATE_HZ), int(first * RATE_HZ) + _STEP), _STEP)
-    level = _partial_level(samples, centres, length, partials)
-    time = centres / RATE_HZ
+    begin = int(first * RATE_HZ)
+    count = max((int(last * RATE_HZ) - begin) // _STEP, 1)
+    level = _partial_level(samples, begin, count, length, partials)
+    time = (begin + _STEP * np.arange(count)) / RATE_HZ
     since = time - span.begin_s
     core = (since > _CORE[0] * (last - span.begin_s)) & (since < _CORE[1] * (last - span.begin_s))
     if core.sum() < 3:
@@ -161,15 +164,23 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
         return None
     stays = minimum_filter1d(level, _STAY_FRAMES, origin=-(_STAY_FRAMES // 2))
     risen = np.flatnonzero((level >= wanted) & (stays >= wanted - 2.0) & (time > least) & (since < _AHEAD_S + 0.1))
-    return float(time[risen[0]] + 0.08 * window_s) if len(risen) else None
+    if not len(risen):
+        return None
+    at = int(risen[0])
+    step = level[at] - level[at - 1] if at else 0.0
+    early = (level[at] - wanted) / step * _STEP / RATE_HZ if step > 0 else 0.0
+    return float(time[at] - min(early, _STEP / RATE_HZ) + 0.08 * window_s)
 
 
-def _partial_level(samples: Samples, centres: NDArray[np.int64], length: int, partials: Array) -> Array:
-    index = centres[:, None] + np.arange(length)[None, :] - length // 2
-    inside = (index >= 0) & (index < len(samples))
-    frames = np.where(inside, samples[np.clip(index, 0, len(samples) - 1)], 0.0) * np.hanning(length)
-    turns = np.exp(-2j * np.pi * np.outer(np.arange(length) / RATE_HZ, partials))
-    return decibels(np.sum(np.abs(frames @ turns) ** 2, axis=1) / length**2)
+def _partial_level(samples: Samples, first: int, count: int, length: int, partials: Array) -> Array:
+    """Level of some partials (Hz) in `count` windows of `length` samples, `_STEP` apart, the first centred on `first`."""
+    start = first - length // 2
+    stop = start + (count - 1) * _STEP + length
+    piece = np.pad(samples[max(start, 0) : min(stop, len(samples))], (max(-start, 0), max(stop - len(samples), 0)))
+    frames = sliding_window_view(piece, length)[::_STEP] * np.hanning(length).astype(np.float32)
+    angle = 2 * np.pi * np.outer(np.arange(length) / RATE_HZ, partials)
+    turns = np.concatenate([np.cos(angle), np.sin(angle)], axis=1).astype(np.float32)
+    return decibels(np.sum((frames @ turns).astype(np.float64) ** 2, axis=1) / length**2)
 
 
 def _crossing(earlier_midi: float, span: Span, candidates: Candidates) -> float:

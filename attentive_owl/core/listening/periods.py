@@ -13,11 +13,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy import fft
 from scipy.special import betainc
 
-from attentive_owl.core.listening.frames import RATE_HZ, Array, Samples, frame_count, framed
+from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, frame_count, framed
 
 _BLOCK = 2000
 _SHORTEST_WINDOW_S = 0.022
@@ -71,27 +72,29 @@ def period_candidates(samples: Samples, lowest_hz: float, highest_hz: float) -> 
     shortest = max(int(RATE_HZ / highest_hz) - 2, 3)
     window = int(max(_SHORTEST_WINDOW_S * RATE_HZ, _WINDOW_PERIODS * longest))
     total = frame_count(samples)
+    # One running sum of squares serves all frames.
+    power = np.concatenate([[0.0], np.cumsum(samples.astype(np.float64) ** 2)])
     parts: list[tuple[NDArray[np.int64], Array, Array, Array]] = []
     for first in range(0, total, _BLOCK):
         count = min(_BLOCK, total - first)
-        parts.append(_block(samples, first, count, window, shortest, longest))
+        parts.append(_block(samples, power, first, count, window, shortest, longest))
     frame, midi, probability, dip = (np.concatenate(column) for column in zip(*parts, strict=True))
     return Candidates(frame, midi, probability, dip, total)
 
 
 def _block(
-    samples: Samples, first: int, count: int, window: int, shortest: int, longest: int
+    samples: Samples, power: Array, first: int, count: int, window: int, shortest: int, longest: int
 ) -> tuple[NDArray[np.int64], Array, Array, Array]:
     frames = framed(samples, window + longest, first, count)
     size = fft.next_fast_len(window + longest, real=True)
     spectrum = fft.rfft(frames, size, axis=1)
     head = fft.rfft(frames[:, :window], size, axis=1)
     product = fft.irfft(np.conj(head) * spectrum, size, axis=1)[:, : longest + 1]
-    squares = np.cumsum(np.pad(frames.astype(np.float64) ** 2, ((0, 0), (1, 0))), axis=1)
-    energy = (squares[:, window : window + longest + 1] - squares[:, : longest + 1]).astype(np.float32)
+    running = _running(power, first, count, window + longest)
+    energy = (running[:, window : window + longest + 1] - running[:, : longest + 1]).astype(np.float32)
     difference = np.maximum(energy[:, :1] + energy - 2.0 * product, 0.0)
     lags = np.arange(1, longest + 1, dtype=np.float32)
-    mean = np.cumsum(difference[:, 1:], axis=1, dtype=np.float64).astype(np.float32) / lags
+    mean = np.cumsum(difference[:, 1:], axis=1) / lags
     normal = np.ones_like(difference)
     # A frame of digital silence has no difference at any lag: it stays at one, unvoiced.
     np.divide(difference[:, 1:], mean, out=normal[:, 1:], where=mean > 1e-9)
@@ -113,6 +116,16 @@ def _block(
     period = _refined(difference, rows, lag, longest)
     midi = 69.0 + 12.0 * np.log2(RATE_HZ / period / 440.0)
     return rows + first, midi, probability.astype(np.float64), normal[rows, lag].astype(np.float64)
+
+
+def _running(power: Array, first: int, count: int, length: int) -> Array:
+    """The running sum of squares at the edges of every sample of each frame, shape (count, length + 1)."""
+    start = first * HOP - length // 2
+    stop = start + (count - 1) * HOP + length + 1
+    left, right = max(-start, 0), max(stop - len(power), 0)
+    piece = power[max(start, 0) : max(min(stop, len(power)), 0)]
+    piece = np.concatenate([np.zeros(left), piece, np.full(right, power[-1])])
+    return sliding_window_view(piece, length + 1)[::HOP][:count]
 
 
 def _cumulative(table: NDArray[np.float32], values: NDArray[np.float32]) -> NDArray[np.float32]:
