@@ -11,6 +11,8 @@ from pathlib import Path
 from typing import Any
 
 import click
+import numpy as np
+from numpy.typing import NDArray
 
 from attentive_owl.core.checking import check as check_take
 from attentive_owl.core.exercises import PATTERNS, ScaleRecipe, build_scale
@@ -80,15 +82,7 @@ def check(
 ) -> None:
     """Check TAKE (a sound file) against SCORE (MusicXML). Exit codes: 0 checked, 3 refused, 2 bad input."""
     written = _read_score(score, instrument)
-    if not take.is_file():
-        raise _Sentence(f"There is no file {take.name}.")
-    with tempfile.TemporaryDirectory() as folder:
-        decoded = Path(folder, "take.flac")
-        try:
-            decode_to_flac(take, decoded)
-        except AudioFileError as error:
-            raise _Sentence(str(error)) from error
-        samples, rate = read_flac(decoded)
+    samples, rate = _read_take(take)
     expectations = Expectations(
         tempo or written.tempo_bpm, LEVELS[level], Temperament(temperament), a4, mode, string_length_mm
     )
@@ -132,11 +126,51 @@ def _read_score(path: Path, instrument: str | None = None) -> Any:
         raise _Sentence(f"{path.name}: {error}.") from error
 
 
+def _read_take(path: Path) -> tuple[NDArray[np.float32], int]:
+    if not path.is_file():
+        raise _Sentence(f"There is no file {path.name}.")
+    with tempfile.TemporaryDirectory() as folder:
+        decoded = Path(folder, "take.flac")
+        try:
+            decode_to_flac(path, decoded)
+        except AudioFileError as error:
+            raise _Sentence(str(error)) from error
+        return read_flac(decoded)
+
+
 def _write(path: Path, data: bytes) -> None:
     try:
         path.write_bytes(data)
     except OSError as error:
         raise _Sentence(f"{path} could not be written ({error.strerror}).") from error
+
+
+@main.command()
+@click.argument("score", type=click.Path(path_type=Path))
+@click.argument("take", type=click.Path(path_type=Path))
+@click.option("--instrument", type=click.Choice(list(INSTRUMENTS)))
+@click.option("--tempo", type=click.FloatRange(20, 300))
+@click.option("--plot", type=click.Path(path_type=Path), required=True, help="A .png file.")
+def hear(score: Path, take: Path, instrument: str | None, tempo: float | None, plot: Path) -> None:
+    """Draw what the ear makes of TAKE: pitch, level, alignment and confidence over SCORE."""
+    from attentive_owl.core.listening import Refusal, listen
+    from attentive_owl.formats.plotting import plot_hearing
+
+    if plot.suffix.lower() != ".png":
+        raise _Sentence("The picture is a .png file.")
+    written = _read_score(score, instrument)
+    if tempo:
+        written = written.at_tempo(tempo)
+    samples, rate = _read_take(take)
+    heard = listen(samples, rate, written)
+    if isinstance(heard, Refusal):
+        click.echo(f"Not heard as this exercise: {heard.code}.")
+        sys.exit(EXIT_REFUSED)
+    try:
+        plot_hearing(samples, rate, written, heard, plot)
+    except OSError as error:
+        raise _Sentence(f"{plot} could not be written ({error.strerror}).") from error
+    click.echo(f"{sum(len(go.played) for go in heard.goes)} notes in {len(heard.goes)} goes -> {plot}")
 
 
 @main.group()

@@ -96,6 +96,13 @@ def test_bad_input_is_one_line_and_exit_code_two(
     assert output.strip().splitlines()[-1].startswith("Error: ")
 
 
+def test_hear_draws_a_picture(folder: Path) -> None:
+    owl("perform", folder / "d.musicxml", "-o", folder / "d.flac")
+    assert owl("hear", folder / "d.musicxml", folder / "d.flac", "--plot", folder / "d.png")[0] == 0
+    assert (folder / "d.png").read_bytes().startswith(b"\x89PNG")
+    assert owl("hear", folder / "d.musicxml", folder / "d.flac", "--plot", folder / "d.gif")[0] == 2
+
+
 def test_engrave_and_openapi(folder: Path) -> None:
     assert owl("engrave", folder / "d.musicxml", "--width", 500, "-o", folder / "svg")[0] == 0
     assert (folder / "svg" / "system-1.svg").read_text().startswith("<svg")

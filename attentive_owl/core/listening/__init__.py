@@ -7,5 +7,17 @@ decoding, refining. Each is a module of its own that works on plain arrays.
 from attentive_owl.core.listening.gate import Gate, gate_recording
 from attentive_owl.core.listening.listener import ENGINE, listen
 from attentive_owl.core.listening.performance import HeardNote, Performance, Refusal, StrayNote
+from attentive_owl.core.listening.tuning_check import StringHeard, hear_open_string
 
-__all__ = ["ENGINE", "Gate", "HeardNote", "Performance", "Refusal", "StrayNote", "gate_recording", "listen"]
+__all__ = [
+    "ENGINE",
+    "Gate",
+    "HeardNote",
+    "Performance",
+    "Refusal",
+    "StrayNote",
+    "StringHeard",
+    "gate_recording",
+    "hear_open_string",
+    "listen",
+]

@@ -1,0 +1,54 @@
+"""Listens to one open string: which one, and how far from its place. For the tuning check before playing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.instruments import Instrument
+from attentive_owl.core.listening.frames import to_working_rate
+from attentive_owl.core.listening.periods import period_candidates
+from attentive_owl.core.theory import Pitch, Temperament, frequency_hz, pitch_offset_cents
+
+_FURTHEST_SEMITONES = 2.5
+"""Further than this from every string it is none of them."""
+_LEAST_FRAMES = 12
+_CLEAR_DIP = 0.2
+
+
+@dataclass(frozen=True)
+class StringHeard:
+    string: str
+    cents: float
+    """Above its place: strings in pure fifths (fourths on the bass) from A."""
+    uncertainty_cents: float
+    """Half the spread of the frames over the square root of their number, at least the method's own half cent."""
+
+
+def hear_open_string(
+    samples: NDArray[np.floating], sample_rate: int, instrument: Instrument, a4_hz: float = 440.0
+) -> StringHeard | None:
+    """The string that sounds in about 0.3 s of sound (one channel); None where nothing near a string is heard."""
+    working = to_working_rate(samples, sample_rate)
+    strings = [string.pitch for string in instrument.strings]
+    lowest, highest = strings[0].midi - _FURTHEST_SEMITONES, strings[-1].midi + 12 + _FURTHEST_SEMITONES
+    heard = period_candidates(working, frequency_hz(lowest, a4_hz), frequency_hz(highest, a4_hz))
+    clear = heard.dip < _CLEAR_DIP
+    if clear.sum() < _LEAST_FRAMES:
+        return None
+    best: tuple[float, str, NDArray[np.float64]] | None = None
+    for string in instrument.strings:
+        offset = pitch_offset_cents(string.pitch, Temperament.RINGING, Pitch.parse("A4"), strings)
+        place = string.pitch.midi + offset / 100.0 + 12.0 * np.log2(a4_hz / 440.0)
+        near = clear & (np.abs(heard.midi - place) < _FURTHEST_SEMITONES)
+        weight = float(heard.probability[near].sum())
+        if near.sum() >= _LEAST_FRAMES and (best is None or weight > best[0]):
+            best = (weight, string.name, 100.0 * (heard.midi[near] - place))
+    if best is None:
+        return None
+    _, name, cents = best
+    middle = float(np.median(cents))
+    spread = float(np.subtract(*np.percentile(cents, [84, 16]))) / 2
+    return StringHeard(name, round(middle, 1), round(max(spread / np.sqrt(len(cents)), 0.5), 1))

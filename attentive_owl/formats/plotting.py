@@ -1,0 +1,55 @@
+"""A picture of what the ear made of a take: pitch track, level, alignment and confidence over the score."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.listening.change import level_db
+from attentive_owl.core.listening.frames import HOP_S, to_working_rate
+from attentive_owl.core.listening.performance import Performance
+from attentive_owl.core.listening.periods import period_candidates
+from attentive_owl.core.theory import frequency_hz
+
+_COLOURS = {"played": "#24564C", "wrong_pitch": "#A8500F", "unclear": "#6B5B7B"}
+
+
+def plot_hearing(samples: NDArray[np.floating], sample_rate: int, score: Score, heard: Performance, path: Path) -> None:
+    """Write a PNG. Dots: period candidates, darker where likelier; bars: the aligned notes at their written pitch
+    (thick and pale) and at the pitch heard (thin); triangles: missed notes, at the end of what was played."""
+    import matplotlib
+
+    matplotlib.use("Agg")
+    from matplotlib import pyplot
+
+    working = to_working_rate(samples, sample_rate)
+    keys = [note.midi for note in score.notes]
+    low, high = min(keys) - 3.0, max(keys) + 4.0
+    found = period_candidates(working, frequency_hz(score.instrument.lowest.midi - 1.6), frequency_hz(high))
+    figure, (pitch, level) = pyplot.subplots(
+        2, 1, sharex=True, figsize=(max(8.0, heard.duration_s * 0.7), 7), height_ratios=[4, 1], layout="constrained"
+    )
+    pitch.scatter(found.frame * HOP_S, found.midi, s=2, c="black", alpha=np.clip(found.probability, 0.02, 1))
+    for go in heard.goes:
+        for own, note in zip(go.notes, score.notes, strict=True):
+            if own.onset_s is None or own.offset_s is None:
+                if go is heard.chosen:
+                    pitch.plot([go.end_s], [note.midi], marker="<", color="#6B5B7B")
+                continue
+            colour = _COLOURS[own.status]
+            pitch.plot([own.onset_s, own.offset_s], [note.midi] * 2, color=colour, linewidth=9, alpha=0.18)
+            if own.heard_midi is not None:
+                pitch.plot([own.onset_s, own.offset_s], [own.heard_midi] * 2, color=colour, linewidth=1.5)
+            pitch.axvline(own.onset_s, color=colour, linewidth=0.5, alpha=0.6)
+            pitch.text(own.onset_s, high - 0.8, f"{own.index}\n{own.confidence:.2f}", fontsize=6, color=colour)
+    for stray in heard.strays:
+        pitch.plot([stray.onset_s, stray.offset_s], [stray.heard_midi] * 2, color="#A8500F", linewidth=3)
+    pitch.set(ylim=(low, high), ylabel="key number (A4 = 69)", title=score.title)
+    curve = level_db(working, 0.02)
+    level.plot(np.arange(len(curve)) * HOP_S, curve, color="#24564C", linewidth=0.7)
+    level.set(xlabel="seconds", ylabel="level, dB", ylim=(max(float(curve.min()), -90.0), 0))
+    figure.savefig(path, dpi=110)
+    pyplot.close(figure)

@@ -1,0 +1,41 @@
+"""A small fixed part of the benchmark, with bars that fail when the ear gets worse."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from bench.families import FAMILIES, REFUSALS
+from bench.listening import run, total
+
+HARD = ("repeated, re-bowed", "sixteenths at 112", "slurred in 2 and 4", "noise 18 dB", "ringing room", "low cut",
+        "voice before", "wrong and missed", "going back", "E1 and B5", "50 cents flat", "metronome heard")  # fmt: skip
+
+
+def test_true_takes_are_heard() -> None:
+    whole = total(run(list(HARD), range(40, 41), verbose=False))
+    assert whole.refused == 0
+    assert whole.agree / whole.total >= 0.985
+    assert whole.accused / whole.right <= 0.003
+    assert whole.wrong_found / whole.wrong >= 0.97
+    assert np.median(whole.cents) <= 1.5
+    assert np.percentile(whole.cents, 95) <= 10
+    # These families are the hard ones; over all of them the median is under 8.
+    assert np.median(whole.onset_ms) <= 11
+    assert np.percentile(whole.onset_ms, 95) <= 55
+    assert np.median(whole.tempo_percent) <= 0.5
+
+
+@pytest.mark.parametrize("name", REFUSALS)
+def test_what_is_not_the_exercise_is_refused(name: str) -> None:
+    tally = run([name], range(40, 42), verbose=False)[name]
+    assert tally.refused == tally.takes
+
+
+def test_a_family_is_made_the_same_by_the_same_seed() -> None:
+    from bench.families import make_take
+
+    one, two, three = (make_take("noise 18 dB", seed) for seed in (1, 1, 2))
+    assert np.array_equal(one.sound, two.sound)
+    assert not np.array_equal(one.sound, three.sound)
+    assert len(FAMILIES) >= 30
