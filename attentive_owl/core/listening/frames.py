@@ -34,15 +34,15 @@ def frame_count(samples: Samples) -> int:
     return max(len(samples) // HOP, 1)
 
 
-def framed(samples: Samples, length: int, first: int, count: int) -> Samples:
-    """Frames `first`..`first + count` of `length` samples, each centred on its time (frame * HOP), zero-padded."""
-    start = first * HOP - length // 2
-    stop = start + (count - 1) * HOP + length
+def framed(samples: Samples, length: int, first: int, count: int, hop: int = HOP) -> Samples:
+    """Frames `first`..`first + count` of `length` samples, each centred on its time (frame * hop), zero-padded."""
+    start = first * hop - length // 2
+    stop = start + (count - 1) * hop + length
     left, right = max(-start, 0), max(stop - len(samples), 0)
     piece = samples[max(start, 0) : max(min(stop, len(samples)), 0)]
     if left or right:
         piece = np.pad(piece, (left, right + max(0, stop - start - left - right - len(piece))))
-    return sliding_window_view(piece, length)[::HOP][:count]
+    return sliding_window_view(piece, length)[::hop][:count]
 
 
 def decibels(power: Array) -> Array:

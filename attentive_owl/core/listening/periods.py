@@ -23,6 +23,8 @@ from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, fr
 _BLOCK = 2000
 _SHORTEST_WINDOW_S = 0.022
 _WINDOW_PERIODS = 1.7
+_LOW_HZ = 100.0
+_HALF_RATE_BELOW_HZ = 1300.0
 _THRESHOLDS = np.linspace(0.0, 1.0, 1001)
 _VOICING = betainc(2.0, 8.0, _THRESHOLDS).astype(np.float32)
 """How shallow the best dip may be before a frame counts as unpitched."""
@@ -66,31 +68,51 @@ class Candidates:
         return least
 
 
+@dataclass(frozen=True)
+class _Grid:
+    """How frames are cut: all but `rate_hz` in samples."""
+
+    rate_hz: int
+    hop: int
+    window: int
+    shortest: int
+    longest: int
+
+
+def _grid(rate_hz: int, hop: int, lowest_hz: float, highest_hz: float) -> _Grid:
+    longest = int(np.ceil(rate_hz / lowest_hz)) + 2
+    shortest = max(int(rate_hz / highest_hz) - 2, 3)
+    window = int(max(_SHORTEST_WINDOW_S * rate_hz, _WINDOW_PERIODS * longest))
+    return _Grid(rate_hz, hop, window, shortest, longest)
+
+
 def period_candidates(samples: Samples, lowest_hz: float, highest_hz: float) -> Candidates:
     """Candidates between two frequencies. Memory grows with the number of candidates, not of lags."""
-    longest = int(np.ceil(RATE_HZ / lowest_hz)) + 2
-    shortest = max(int(RATE_HZ / highest_hz) - 2, 3)
-    window = int(max(_SHORTEST_WINDOW_S * RATE_HZ, _WINDOW_PERIODS * longest))
     total = frame_count(samples)
+    grid = _grid(RATE_HZ, HOP, lowest_hz, highest_hz)
+    if lowest_hz < _LOW_HZ and highest_hz < _HALF_RATE_BELOW_HZ:
+        # Cello and bass have long periods and no use for the upper octave of the sound: half the rate, a third of the work.
+        from scipy.signal import resample_poly
+
+        samples = resample_poly(samples, 1, 2).astype(np.float32)
+        grid = _grid(RATE_HZ // 2, HOP // 2, lowest_hz, highest_hz)
     # One running sum of squares serves all frames.
     power = np.concatenate([[0.0], np.cumsum(samples.astype(np.float64) ** 2)])
-    parts: list[tuple[NDArray[np.int64], Array, Array, Array]] = []
-    for first in range(0, total, _BLOCK):
-        count = min(_BLOCK, total - first)
-        parts.append(_block(samples, power, first, count, window, shortest, longest))
+    parts = [_block(samples, power, first, min(_BLOCK, total - first), grid) for first in range(0, total, _BLOCK)]
     frame, midi, probability, dip = (np.concatenate(column) for column in zip(*parts, strict=True))
     return Candidates(frame, midi, probability, dip, total)
 
 
 def _block(
-    samples: Samples, power: Array, first: int, count: int, window: int, shortest: int, longest: int
+    samples: Samples, power: Array, first: int, count: int, grid: _Grid
 ) -> tuple[NDArray[np.int64], Array, Array, Array]:
-    frames = framed(samples, window + longest, first, count)
+    window, longest = grid.window, grid.longest
+    frames = framed(samples, window + longest, first, count, grid.hop)
     size = fft.next_fast_len(window + longest, real=True)
     spectrum = fft.rfft(frames, size, axis=1)
     head = fft.rfft(frames[:, :window], size, axis=1)
     product = fft.irfft(np.conj(head) * spectrum, size, axis=1)[:, : longest + 1]
-    running = _running(power, first, count, window + longest)
+    running = _running(power, first, count, window + longest, grid.hop)
     energy = (running[:, window : window + longest + 1] - running[:, : longest + 1]).astype(np.float32)
     difference = np.maximum(energy[:, :1] + energy - 2.0 * product, 0.0)
     lags = np.arange(1, longest + 1, dtype=np.float32)
@@ -101,7 +123,7 @@ def _block(
 
     inner = normal[:, 1:-1]
     dips = (inner <= normal[:, :-2]) & (inner < normal[:, 2:]) & (inner < 1.0)
-    dips[:, : shortest - 1] = False
+    dips[:, : grid.shortest - 1] = False
     depth = np.where(dips, inner, np.float32(1.0))
     best = depth.min(axis=1, keepdims=True)
     # Dips are compared by what they rise above the best one: noise lifts them all alike, a true octave differs.
@@ -114,18 +136,18 @@ def _block(
     keep = probability > _LEAST_PROBABILITY
     rows, lag, probability = rows[keep], columns[keep] + 1, probability[keep]
     period = _refined(difference, rows, lag, longest)
-    midi = 69.0 + 12.0 * np.log2(RATE_HZ / period / 440.0)
+    midi = 69.0 + 12.0 * np.log2(grid.rate_hz / period / 440.0)
     return rows + first, midi, probability.astype(np.float64), normal[rows, lag].astype(np.float64)
 
 
-def _running(power: Array, first: int, count: int, length: int) -> Array:
+def _running(power: Array, first: int, count: int, length: int, hop: int) -> Array:
     """The running sum of squares at the edges of every sample of each frame, shape (count, length + 1)."""
-    start = first * HOP - length // 2
-    stop = start + (count - 1) * HOP + length + 1
+    start = first * hop - length // 2
+    stop = start + (count - 1) * hop + length + 1
     left, right = max(-start, 0), max(stop - len(power), 0)
     piece = power[max(start, 0) : max(min(stop, len(power)), 0)]
     piece = np.concatenate([np.zeros(left), piece, np.full(right, power[-1])])
-    return sliding_window_view(piece, length + 1)[::HOP][:count]
+    return sliding_window_view(piece, length + 1)[::hop][:count]
 
 
 def _cumulative(table: NDArray[np.float32], values: NDArray[np.float32]) -> NDArray[np.float32]:
