@@ -1,56 +1,35 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { answer, api, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { noteWords } from "../../music/nests";
 import { PlayerBar } from "../../music/PlayerBar";
 import { ScoreView } from "../../music/ScoreView";
-import { usePlayer } from "../../music/usePlayer";
-import { useWidth } from "../../music/useWidth";
+import { useTake, useTakeOnScore } from "../../music/useTake";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords } from "../../ui/words";
 import { Figures } from "./Figures";
 import { MarkPanel } from "./MarkPanel";
 
-const BEFORE_S = 0.15;
+const ASK_AGAIN_MS = 1000;
 
 /** One take for the teacher: heard, seen, measured, and answered. */
 export function TakePage() {
   const { id = "" } = useParams();
-  const take = useQuery({
-    queryKey: ["take", id],
-    queryFn: () => answer(api.GET("/api/takes/{id}", { params: { path: { id } } })),
-    refetchInterval: (query) =>
-      query.state.data && ["waiting", "checking"].includes(query.state.data.state) ? 1000 : false,
-  });
+  const take = useTake(id, ASK_AGAIN_MS);
   if (take.isPending) return <Loading what="Fetching the take" />;
   if (take.isError) return <Trouble error={take.error} again={() => void take.refetch()} />;
   return <Take key={take.data.id} take={take.data} />;
 }
 
 function Take({ take }: { take: Schemas["TakeOut"] }) {
-  const { ref, width } = useWidth<HTMLDivElement>();
+  const { ref, score, player, accepted, pointedNote, setPointed, playNote } = useTakeOnScore(take);
   const go = useNavigate();
-  const [pointed, setPointed] = useState<number | null>(null);
   const [lit, setLit] = useState<number[]>([]);
-  const score = useQuery({
-    queryKey: ["take-score", take.id, width],
-    queryFn: () =>
-      answer(api.GET("/api/takes/{id}/score", { params: { path: { id: take.id }, query: { width: width! } } })),
-    enabled: width !== null,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
   const report = take.report;
-  const onsets = useMemo(
-    () => (report?.notes ?? []).flatMap((n) => (n.onset_s === null ? [] : [{ index: n.index, at: n.onset_s }])),
-    [report],
-  );
-  const player = usePlayer(take.audio_url, onsets);
   const spots = useMemo(() => awayPlaces(report), [report]);
   const toggle = player.toggle;
 
@@ -71,12 +50,6 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [toggle, go, take.next_unmarked_id]);
-
-  const playNote = (index: number) => {
-    const note = report?.notes[index];
-    if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - BEFORE_S, note.offset_s);
-  };
-  const pointedNote = pointed === null ? undefined : report?.notes[pointed];
 
   return (
     <Box
@@ -117,7 +90,7 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
           ) : score.data ? (
             <ScoreView
               score={score.data}
-              notes={report?.accepted ? report.notes : undefined}
+              notes={accepted?.notes}
               extras={report?.extras}
               current={player.current}
               lit={new Set(lit)}
@@ -131,14 +104,14 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
         <Typography aria-live="polite" sx={{ minHeight: 28, my: 1, color: "text.secondary" }}>
           {pointedNote && score.data
             ? noteWords(pointedNote, score.data.notes[pointedNote.index]?.spoken ?? pointedNote.name)
-            : report?.accepted
+            : accepted
               ? "Point at a nest to read it; choose it to hear it."
               : ""}
         </Typography>
         <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
       </Box>
       <Box component="aside" sx={{ display: "grid", gap: 2.5 }}>
-        {report?.accepted && <Figures report={report} onLight={setLit} />}
+        {accepted && <Figures report={accepted} onLight={setLit} />}
         <MarkPanel take={take} />
       </Box>
     </Box>

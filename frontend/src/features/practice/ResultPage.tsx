@@ -1,18 +1,15 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { answer, api, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { noteWords } from "../../music/nests";
 import { PlayerBar } from "../../music/PlayerBar";
 import { ScoreView } from "../../music/ScoreView";
 import { TakePicture } from "../../music/TakePicture";
-import { usePlayer } from "../../music/usePlayer";
-import { useWidth } from "../../music/useWidth";
+import { useTake, useTakeOnScore } from "../../music/useTake";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { verdictWords } from "../../ui/words";
 import { Steps } from "./Steps";
@@ -22,12 +19,7 @@ const ASK_AGAIN_MS = 250;
 /** After playing: one picture, one good thing, one thing to do. Follows the check by itself. */
 export function ResultPage() {
   const { id = "" } = useParams();
-  const take = useQuery({
-    queryKey: ["take", id],
-    queryFn: () => answer(api.GET("/api/takes/{id}", { params: { path: { id } } })),
-    refetchInterval: (query) =>
-      query.state.data && ["waiting", "checking"].includes(query.state.data.state) ? ASK_AGAIN_MS : false,
-  });
+  const take = useTake(id, ASK_AGAIN_MS);
   if (take.isPending) return <Loading what="Fetching your take" />;
   if (take.isError) return <Trouble error={take.error} again={() => void take.refetch()} />;
   return (
@@ -39,24 +31,8 @@ export function ResultPage() {
 }
 
 function Result({ take }: { take: Schemas["TakeOut"] }) {
-  const { ref, width } = useWidth<HTMLDivElement>();
-  const [pointed, setPointed] = useState<number | null>(null);
-  const score = useQuery({
-    queryKey: ["take-score", take.id, width],
-    queryFn: () =>
-      answer(api.GET("/api/takes/{id}/score", { params: { path: { id: take.id }, query: { width: width! } } })),
-    enabled: width !== null,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  const { ref, score, player, accepted, pointedNote, setPointed, playNote } = useTakeOnScore(take);
   const report = take.report;
-  const onsets = useMemo(
-    () => (report?.notes ?? []).flatMap((n) => (n.onset_s === null ? [] : [{ index: n.index, at: n.onset_s }])),
-    [report],
-  );
-  const player = usePlayer(take.audio_url, onsets);
-  const accepted = report?.accepted ? report : null;
-  const pointedNote = pointed === null ? undefined : accepted?.notes[pointed];
   const last = take.marks.at(-1);
 
   return (
@@ -70,10 +46,7 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
             extras={accepted?.extras}
             current={player.current}
             onPoint={setPointed}
-            onPlay={(index) => {
-              const note = accepted?.notes[index];
-              if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - 0.15, note.offset_s);
-            }}
+            onPlay={playNote}
           />
         )}
         {accepted && (
