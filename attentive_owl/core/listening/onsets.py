@@ -27,6 +27,9 @@ _CORE = (0.2, 0.8)
 _RINGS_ON_S = 0.4
 """After a longer gap than this the old note is gone."""
 _BACK_S = 0.25
+_OWN_LEADS_S = 0.06
+_OWN_LEADS_PERIODS = 10.0
+_OWN_TRAILS_S = 0.04
 _BACK_SHARE = 0.45
 _ABOVE_FLOOR_DB = 5.0
 _SURELY_BEFORE_S = 0.05
@@ -86,9 +89,12 @@ def find_onsets(
         elif earlier is None or depth >= ONSET_DROP_DB + 3.0:
             onset = _after_silence(span, bottom, fine, fine_window_s)
         elif moved:
+            crossed = _crossing(earlier.midi, span, candidates)
             own = _own_onset(earlier, span, least, samples)
-            if own is None:
-                onset = _crossing(earlier.midi, span, candidates)
+            lead_s = _OWN_LEADS_S + _OWN_LEADS_PERIODS / frequency_hz(min(earlier.midi, span.midi))
+            if own is None or not crossed - lead_s <= own <= crossed + _OWN_TRAILS_S:
+                # Partials that came long before the pitch did were the old note's, or the bow's.
+                onset = crossed
             else:
                 onset = own
                 if depth > 1.0:
