@@ -98,11 +98,13 @@ def _head(expectations: Expectations) -> dict[str, Any]:
 
 
 def _recording(source: Performance | Refusal) -> dict[str, Any]:
+    click = source.click if isinstance(source, Performance) else None
     return {
         "duration_s": source.duration_s,
         "snr_db": source.snr_db,
         "clipped_share": round(source.clipped_share, 6),
         "problems": list(source.problems),
+        "click": {"bpm": click.bpm, "first_s": click.first_s, "clicks": click.clicks} if click else None,
     }
 
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening import acceptance
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
+from attentive_owl.core.listening.clicks import find_click
 from attentive_owl.core.listening.decoding import Line, Move, Path, Segment, decode
 from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate
@@ -33,6 +34,7 @@ _WRONG_SEMITONES = 0.7
 _LEAST_SUPPORT = 0.3
 _LEAST_MARGIN = 1.0
 _SHORTEST_JUDGED_S = 0.035
+_CLICK_LASTS_S = 0.08
 
 
 @dataclass(frozen=True)
@@ -126,10 +128,13 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
 
     refined = _refined(path, boundaries, sound, tuning, score)
     goes = _goes(path, refined, score, shift, tuning)
+    click = find_click(sound.working)
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
         for r in refined.values()
-        if r.segment.kind == "stray" and r.midi is not None
+        if r.segment.kind == "stray"
+        and r.midi is not None
+        and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
     reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, len(score.notes))
     if reason:
@@ -143,6 +148,7 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         clipped_share=sound.gate.clipped_share,
         problems=sound.gate.problems,
         duration_s=round(sound.duration_s, 3),
+        click=click,
     )
     return _with_rests(performance, score, heard)
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+
+from attentive_owl.core.listening.clicks import ClickPulse
 
 
 @dataclass(frozen=True)
@@ -60,8 +62,8 @@ class Performance:
     clipped_share: float = 0.0
     problems: tuple[str, ...] = ()
     duration_s: float = 0.0
-    details: dict[str, object] = field(default_factory=dict, compare=False)
-    """Intermediate arrays for plots; filled only when asked for."""
+    click: ClickPulse | None = None
+    """A metronome that is heard in the recording."""
 
     @property
     def chosen(self) -> Go:

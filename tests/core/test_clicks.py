@@ -1,0 +1,49 @@
+"""A metronome in the recording is found with its pulse; playing alone is none."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from attentive_owl.core.checking import check
+from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.judging import Expectations
+from attentive_owl.core.listening.clicks import find_click
+from attentive_owl.core.listening.frames import to_working_rate
+from attentive_owl.core.playing import Habits
+from bench.effects import metronome
+from tests.conftest import RATE, played
+
+
+@pytest.mark.parametrize("key", ["violin", "cello"])
+@pytest.mark.parametrize("bpm", [60, 88, 132])
+def test_the_pulse_of_a_click_is_found(key: str, bpm: int) -> None:
+    sound = played(build_scale(ScaleRecipe("D", tempo_bpm=80), key), Habits(scatter_cents=5, timing_ms=20))
+    found = find_click(to_working_rate(metronome(sound, bpm, 0.6), RATE))
+    assert found is not None
+    assert found.bpm == pytest.approx(bpm, rel=0.005)
+    assert (found.first_s - 0.1) % (60 / bpm) == pytest.approx(0.0, abs=0.03) or (found.first_s - 0.1) % (
+        60 / bpm
+    ) > 60 / bpm - 0.03
+
+
+@pytest.mark.parametrize("habits", [Habits(timing_ms=5), Habits(pizzicato=True), Habits(short=0.5)])
+def test_playing_alone_is_no_click(habits: Habits) -> None:
+    for key in ("violin", "bass"):
+        sound = played(build_scale(ScaleRecipe("D", "eighths", 90), key), habits)
+        assert find_click(to_working_rate(sound, RATE)) is None
+
+
+def test_silence_and_noise_have_no_click() -> None:
+    for sound in (np.zeros(4 * RATE, np.float32), np.random.default_rng(1).normal(0, 0.1, 6 * RATE).astype(np.float32)):
+        assert find_click(to_working_rate(sound, RATE)) is None
+
+
+def test_the_check_reports_the_click_and_blames_nobody_for_it() -> None:
+    score = build_scale(ScaleRecipe("D", tempo_bpm=80), "violin")
+    sound = metronome(played(score, Habits(scatter_cents=4, timing_ms=8)), 80, 0.6)
+    document = check(sound, RATE, score, Expectations(80))
+    assert document["recording"]["click"]["bpm"] == pytest.approx(80, rel=0.005)
+    assert document["extras"] == []
+    assert document["causes"] == []
+    assert all(note["status"] == "played" for note in document["notes"])
