@@ -25,7 +25,7 @@ def record(page: Page) -> None:
     done.click()
 
 
-@pytest.mark.xfail(strict=False, reason="passed all day, then twice not on a loaded machine; to be found out")
+@pytest.mark.xfail(strict=False, reason="the fake microphone now and then gives another sound; to be found out")
 def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, open_page: OpenPage) -> None:
     teacher = open_page()
     enter_as_teacher(teacher, site, filled)
@@ -57,13 +57,11 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
         record(pupil)
         expect(nests).to_have_count(16, timeout=20_000)
         states = [nests.nth(i).get_attribute("data-state") for i in range(16)]
-        agreeing = sum(a == b for a, b in zip(states, EXPECTED, strict=True))
-        if agreeing >= 14:
+        if states == EXPECTED:
             break
         pupil.get_by_role("link", name="Play again").click()
-    # Two nests may differ by what the browser dropped.
-    assert agreeing >= 14, states
-    assert "second finger on D" in (nests.nth(2).get_attribute("aria-label") or "")
+    assert states == EXPECTED, states
+    assert "second finger on D: 3" in (nests.nth(2).get_attribute("aria-label") or "")
     expect(pupil.get_by_text("Put the second finger a little nearer the bridge")).to_be_visible()
 
     teacher.get_by_role("link", name="Listening").click()
