@@ -28,8 +28,20 @@ const NEST = 13;
 const NEST_LANE = 54;
 const BAND_LANE = 22;
 
-/** The engraved score, one picture a system, each with its own lanes underneath: strings, and nests where there is a report. */
-export function ScoreView({ score, notes, extras, current, lit, onPoint, onPlay, showStrings = true }: Props) {
+/**
+ * The engraved score, one picture a system, each with its own lanes underneath: strings, and nests where there is a
+ * report. Drawn again only when its own parts change: while recording the page around it changes ten times a second.
+ */
+export const ScoreView = memo(function ScoreView({
+  score,
+  notes,
+  extras,
+  current,
+  lit,
+  onPoint,
+  onPlay,
+  showStrings = true,
+}: Props) {
   const [focus, setFocus] = useState(0);
   const box = useRef<HTMLDivElement>(null);
   const byIndex = useMemo(() => new Map(notes?.map((note) => [note.index, note])), [notes]);
@@ -122,7 +134,7 @@ export function ScoreView({ score, notes, extras, current, lit, onPoint, onPlay,
       ))}
     </Box>
   );
-}
+});
 
 const Engraving = memo(function Engraving({ svg }: { svg: string }) {
   // Ids must be unique on a page that shows several scores; the notes keep theirs as data.

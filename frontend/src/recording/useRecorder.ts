@@ -12,6 +12,8 @@ interface Count {
 
 const TICK_S = 0.04;
 const LEAD_S = 0.25;
+/** Only where the sound's own thread has died; what came until then is kept. */
+const GIVE_UP_MS = 60_000;
 
 /** What may go wrong when a microphone is asked for, in words for a child. */
 function microphoneWords(error: unknown): string {
@@ -114,7 +116,8 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
         if ((event.data as { done?: boolean }).done) resolve();
       };
       own.node.port.postMessage("end");
-      window.setTimeout(resolve, 1000);
+      // The last message comes behind every piece: on a slow device it may be long in coming, and it is waited for.
+      window.setTimeout(resolve, GIVE_UP_MS);
     });
     await writing.current;
     const ready: KeptTake = { ...own.take, state: "ready" };
