@@ -93,7 +93,7 @@ def score_take(tally: Tally, take: Take, hear: Callable[[Take], Heard]) -> None:
 
 
 def _onset_pitch(notes: list[HeardNote], truths: list) -> float:
-    """mir_eval's onset-pitch F-measure (50 ms, 50 cents), the field's own yardstick for note transcription."""
+    """mir_eval's onset-pitch F-measure (50 ms, 50 cents), the field's usual yardstick for heard notes."""
     found = [n for n in notes if n.onset_s is not None and n.heard_midi is not None and n.offset_s is not None]
     if not found or not truths:
         return 0.0
