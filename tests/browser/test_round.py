@@ -17,6 +17,17 @@ PLAYING_S = 16 * 60 / 100
 EXPECTED = ["away" if i in (2, 6, 9, 13) else "missed" if i == 12 else "home" for i in range(16)]
 
 
+def assert_heard(page: Page) -> None:
+    """What was played is what the report says. Times are not compared here: a loaded browser drops pieces of its fake
+    microphone's sound, which moves the notes after them; they are compared where the same sound comes as a file."""
+    take = page.url.rsplit("/", 1)[1]
+    notes = page.request.get(f"{page.url.split('/takes/')[0]}/api/takes/{take}").json()["report"]["notes"]
+    assert [n["index"] for n in notes if n["status"] == "missed"] == [12], notes
+    cents = {n["index"]: n["cents"] for n in notes if n["status"] == "played"}
+    assert len(cents) == 15, notes
+    assert all(abs(c + 38 if i in (2, 6, 9, 13) else c) < 15 for i, c in cents.items()), cents
+
+
 def record(page: Page) -> None:
     page.get_by_role("button", name="Count in and record").click()
     done = page.get_by_role("button", name="I am done")
@@ -51,15 +62,10 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     pupil.locator("[data-cursor]").wait_for()
     pupil.get_by_role("button", name="Stop the line").click()
     nests = pupil.locator("[data-nest]")
-    # A loaded browser drops pieces of its fake microphone's sound; then the pupil plays again, as pupils do.
-    for _ in range(3):
-        record(pupil)
-        expect(nests).to_have_count(16, timeout=20_000)
-        states = [nests.nth(i).get_attribute("data-state") for i in range(16)]
-        if states == EXPECTED:
-            break
-        pupil.get_by_role("link", name="Play again").click()
-    assert states == EXPECTED, states
+    record(pupil)
+    expect(nests).to_have_count(16, timeout=20_000)
+    assert_heard(pupil)
+    assert nests.nth(12).get_attribute("data-state") == "missed"
     assert "second finger on D: 3" in (nests.nth(2).get_attribute("aria-label") or "")
     expect(pupil.get_by_text("Put the second finger a little nearer the bridge")).to_be_visible()
 
@@ -142,7 +148,9 @@ def test_a_file_is_handed_in_and_a_bad_one_says_why(
     expect(page.get_by_text("still on the way")).to_be_hidden()
     page.get_by_role("link", name="Play", exact=True).click()
     page.get_by_test_id("file").set_input_files(microphone)
-    expect(page.locator("[data-nest]")).to_have_count(16, timeout=20_000)
+    nests = page.locator("[data-nest]")
+    expect(nests).to_have_count(16, timeout=20_000)
+    assert [nests.nth(i).get_attribute("data-state") for i in range(16)] == EXPECTED
 
 
 def test_nests_are_read_by_keyboard(site: str, filled: Filled, open_page: OpenPage, microphone: Path) -> None:
