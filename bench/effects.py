@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import signal
 
-from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.exercises import ScaleRecipe, Score, build_scale
 from attentive_owl.core.playing import Habits, perform_score, render
 from attentive_owl.core.playing.demonstration import click
 
@@ -88,6 +88,25 @@ def speech(seconds: float, level: float, rng: np.random.Generator) -> Samples:
         out[start : start + length] += own / (np.std(own) + 1e-9)
         at += length_s + float(rng.uniform(0.02, 0.5))
     return (out * level * 0.6).astype(np.float32)
+
+
+def singing(score: Score, level: float, rng: np.random.Generator) -> Samples:
+    """A child singing a line on one vowel: pulses that glide into each note, with vibrato and breath."""
+    beat_s = 60.0 / score.tempo_bpm
+    octave = -12 * round((np.mean([n.midi for n in score.notes]) - 66) / 12)
+    midi = np.concatenate(
+        [np.full(int(float(n.duration_beats) * beat_s * RATE), n.midi + octave, float) for n in score.notes]
+    )
+    glide = np.hanning(int(0.09 * RATE))
+    midi = np.convolve(np.pad(midi, len(glide) // 2, mode="edge"), glide / glide.sum(), "valid")[: len(midi)]
+    time = np.arange(len(midi)) / RATE
+    midi += 0.35 * np.sin(2 * np.pi * 5.4 * time) + np.cumsum(rng.normal(0, 0.0006, len(midi)))
+    phase = np.cumsum(440.0 * 2 ** ((midi - 69) / 12)) / RATE
+    voice = np.diff(np.floor(phase), prepend=0.0) + 0.02 * rng.normal(0, 1, len(midi))
+    for formant, radius in ((700, 0.985), (1200, 0.985), (2700, 0.98)):
+        voice = signal.lfilter([1 - radius], [1, -2 * radius * np.cos(2 * np.pi * formant / RATE), radius**2], voice)
+    voice *= np.abs(np.sin(np.pi * np.arange(len(midi)) / (2.0 * RATE))) ** 0.2
+    return (voice / (np.std(voice) + 1e-9) * level).astype(np.float32)
 
 
 def second_player(sound: Samples, instrument_key: str, down_db: float, seed: int) -> Samples:

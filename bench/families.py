@@ -183,7 +183,7 @@ FAMILIES: dict[str, Callable[[np.random.Generator], Case]] = {
     ),
     "hesitations": _stopping,
     "going back": _restart,
-    "2 to 6 goes": lambda r: _plain(r, scale(r, tempo=(80, 120)), passes=int(r.integers(2, 7))),
+    "2 to 10 goes": lambda r: _plain(r, scale(r, tempo=(80, 120)), passes=int(r.integers(2, 11))),
     "wrong string or octave": lambda r: _plain(
         r, scale(r, instrument=str(r.choice(["violin", "viola"]))), shift_semitones=int(r.choice([7, 12]))
     ),
@@ -224,6 +224,15 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
             sound = rng.normal(0, 0.1, count).astype(np.float32)
         elif kind == "speech":
             sound = effects.speech(12, 0.2, rng)
+        elif kind == "singing":
+            sound = effects.singing(tune(rng, score), 0.2, rng)
+        elif kind == "longer notes":
+            score = scale(rng, "eighths")
+            key = score.instrument_key
+            recipe = ScaleRecipe(score.key.tonic, tempo_bpm=score.tempo_bpm)
+            performed = perform_score(build_scale(recipe, key), Habits(scatter_cents=6, timing_ms=12), 1)
+            dry, _ = render(performed, key, RATE, 1) if rng.random() < 0.5 else render_sampled(performed, key)
+            sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
         else:
             other = tune(rng, score)
             if kind == "arpeggio":
@@ -245,7 +254,8 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
     return build
 
 
-REFUSALS = {name: _not_this(name) for name in ("silence", "noise", "speech", "another tune", "arpeggio")}
+REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", "longer notes")
+REFUSALS = {name: _not_this(name) for name in REFUSED_KINDS}
 
 
 def make_take(name: str, seed: int) -> Take:

@@ -349,9 +349,15 @@ class TempoReport(Out):
     stops: list[Stop]
 
 
+class StringCertainty(Out):
+    plus_minus_cents: float
+    source: Literal["open", "stopped"]
+
+
 class Tuning(Out):
     a4_hz: float | None
     strings: dict[str, float]
+    certainty: dict[str, StringCertainty] = {}
 
 
 class ReportNote(Out):

@@ -35,6 +35,7 @@ def refusal_words(code: str) -> str:
         "silence": "I could not hear any playing. Is the microphone near you, and is it switched on?",
         "too_noisy": "It was too noisy to hear your notes. Try again in a quieter room.",
         "too_short": "That was too short to hear. Take your time and play the whole line.",
+        "another_rhythm": "Your notes were the right ones, in another rhythm than the one on your page. Say its words, then play it again.",
         "not_this_exercise": "This did not sound like the line on your page. Check which exercise is open, and play it again.",
     }[code]
 

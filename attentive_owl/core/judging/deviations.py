@@ -13,6 +13,9 @@ from attentive_owl.core.listening.performance import HeardNote, Performance
 from attentive_owl.core.theory import cents_between, pitch_offset_cents
 
 _STRINGS_AGREE_CENTS = 10.0
+_EAR_CENTS = 1.0
+_HAND_CENTS = 10.0
+"""How far a beginner's hand as a whole may stand from its place (common practice): stopped notes say less of a string."""
 
 
 @dataclass(frozen=True)
@@ -61,21 +64,41 @@ def raw_cents(note: ScoreNote, heard: HeardNote, score: Score, expectations: Exp
     return 100.0 * (heard.heard_midi - note.midi) - offset_cents(note, score, expectations)
 
 
-def open_string_cents(performance: Performance, score: Score, expectations: Expectations) -> dict[str, float]:
-    """Median deviation of each open string that was played, with A4 = 440."""
-    heard: dict[str, list[float]] = {}
+@dataclass(frozen=True)
+class StringTuning:
+    cents: float
+    uncertainty_cents: float
+    """One standard deviation."""
+    source: str
+    """open or stopped: which notes it is taken from."""
+
+
+def string_tuning(performance: Performance, score: Score, expectations: Expectations) -> dict[str, StringTuning]:
+    """How far each string that was played stands from A4 = 440: from its open notes, else, less surely, from the stopped
+    ones. Medians; the uncertainty of a median of n is 1.25 times the deviation over the square root of n."""
+    heard: dict[str, dict[str, list[float]]] = {}
     for note, own in zip(score.notes, performance.chosen.notes, strict=True):
-        if note.placement and note.placement.finger == 0 and own.status == "played":
-            cents = raw_cents(note, own, score, expectations)
-            if cents is not None:
-                heard.setdefault(note.placement.string, []).append(cents)
-    return {string: float(np.median(values)) for string, values in heard.items()}
+        cents = raw_cents(note, own, score, expectations)
+        if note.placement and own.status == "played" and cents is not None:
+            kind = "stopped" if note.placement.finger else "open"
+            heard.setdefault(note.placement.string, {}).setdefault(kind, []).append(cents)
+    found = {}
+    for string, kinds in heard.items():
+        source = "open" if "open" in kinds else "stopped"
+        values = np.array(kinds[source])
+        middle = float(np.median(values))
+        deviation = 1.4826 * float(np.median(np.abs(values - middle)))
+        within = 1.25 * max(deviation, _EAR_CENTS) / len(values) ** 0.5
+        own_error = _EAR_CENTS if source == "open" else _HAND_CENTS
+        found[string] = StringTuning(middle, float(np.hypot(within, own_error)), source)
+    return found
 
 
 def instrument_cents(performance: Performance, score: Score, expectations: Expectations) -> float:
     """How far the instrument as a whole stands from A4 = 440: where its open strings agree, their mean; where one is
     out, what the others say (of two, the one nearer to its place); with none played, the whole take."""
-    opens = sorted(open_string_cents(performance, score, expectations).values(), key=abs)
+    tuned = string_tuning(performance, score, expectations).values()
+    opens = sorted((string.cents for string in tuned if string.source == "open"), key=abs)
     if not opens:
         return performance.tuning_cents
     if max(opens) - min(opens) <= _STRINGS_AGREE_CENTS:

@@ -9,7 +9,7 @@ import numpy as np
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.advice import advise, refusal_words
 from attentive_owl.core.judging.causes import Cause, find_causes
-from attentive_owl.core.judging.deviations import Deviation, deviations, instrument_cents, open_string_cents
+from attentive_owl.core.judging.deviations import Deviation, StringTuning, deviations, instrument_cents, string_tuning
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.pulse import Pulse, find_pulse
 from attentive_owl.core.listening import ENGINE
@@ -37,12 +37,7 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         "refusal": None,
         "recording": _recording(performance),
         "tempo": _tempo(score, pulse, expectations),
-        "tuning": {
-            "a4_hz": round(440.0 * 2 ** (own_cents / 1200.0), 2),
-            "strings": {
-                string: round(cents, 1) for string, cents in open_string_cents(performance, score, expectations).items()
-            },
-        },
+        "tuning": _tuning(own_cents, string_tuning(performance, score, expectations)),
         "passes": [_pass(own, own is go) for own in performance.goes],
         "notes": [_note(d) for d in found],
         "extras": [
@@ -69,7 +64,7 @@ def refuse(refusal: Refusal, expectations: Expectations) -> dict[str, Any]:
         "refusal": {"code": refusal.code, "words": refusal_words(refusal.code)},
         "recording": _recording(refusal),
         "tempo": {"target_bpm": expectations.target_bpm, "played_bpm": None, "drift_percent": None, "stops": []},
-        "tuning": {"a4_hz": None, "strings": {}},
+        "tuning": {"a4_hz": None, "strings": {}, "certainty": {}},
         "passes": [],
         "notes": [],
         "extras": [],
@@ -125,6 +120,17 @@ def _tempo(score: Score, pulse: Pulse | None, expectations: Expectations) -> dic
             }
             for stop in pulse.stops
         ],
+    }
+
+
+def _tuning(own_cents: float, strings: dict[str, StringTuning]) -> dict[str, Any]:
+    return {
+        "a4_hz": round(440.0 * 2 ** (own_cents / 1200.0), 2),
+        "strings": {name: round(string.cents, 1) for name, string in strings.items()},
+        "certainty": {
+            name: {"plus_minus_cents": round(string.uncertainty_cents, 1), "source": string.source}
+            for name, string in strings.items()
+        },
     }
 
 

@@ -21,11 +21,11 @@ from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
 from attentive_owl.core.listening.refining import Refined, refine
-from attentive_owl.core.listening.settling import settle_missed
+from attentive_owl.core.listening.settling import absorb_octaves, settle_missed
 from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
-ENGINE = "ear-1"
+ENGINE = "ear-2"
 """Goes up with every change that can change a result; reports belong to one engine."""
 
 _WIDE, _TIGHT = 0.42, 0.2
@@ -125,6 +125,7 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         path = decode(heard, boundaries, line, _TIGHT)
         tries.append((path.score - (6.0 if shift else 0.0), shift, path))
     _, shift, path = max(tries, key=lambda entry: entry[0])
+    path = absorb_octaves(path, boundaries)
 
     refined = _refined(path, boundaries, sound, tuning, score)
     goes = _goes(path, refined, score, shift, tuning)
@@ -136,7 +137,7 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         and r.midi is not None
         and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
-    reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, len(score.notes))
+    reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, score)
     if reason:
         return _refuse(reason, sound.gate, sound.duration_s)
     performance = Performance(

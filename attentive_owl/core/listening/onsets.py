@@ -4,7 +4,8 @@ After silence the whole level tells it. Where the note before still rings, the l
 does: those that stand clear of every partial of the old note, through a window long enough to part them. Two notes of
 one pitch have no partials of their own; there the dip between them is used, moved by what other notes of the same take
 show of how early the own sound begins before the dip (the same bow, string and room). In a slur it is the moment when
-the pitch has come half way.
+the pitch has come half way. How long the own sound comes before the crossing of the pitch is much the same all through
+a take; a note whose partials say something far from that (they were the old note's, or the bow's) gets the take's value.
 """
 
 from __future__ import annotations
@@ -27,9 +28,10 @@ _CORE = (0.2, 0.8)
 _RINGS_ON_S = 0.4
 """After a longer gap than this the old note is gone."""
 _BACK_S = 0.25
-_OWN_LEADS_S = 0.06
-_OWN_LEADS_PERIODS = 10.0
-_OWN_TRAILS_S = 0.04
+_LEAD_RANGE_S = (-0.04, 0.2)
+_LEAD_FIRST_GUESS_S = 0.02
+_LEAD_SPREAD_S = 0.035
+_LEAD_SPREAD_PERIODS = 6.0
 _BACK_SHARE = 0.45
 _ABOVE_FLOOR_DB = 5.0
 _SURELY_BEFORE_S = 0.05
@@ -74,42 +76,69 @@ def find_onsets(
     spans: list[Span], samples: Samples, fine: Array, fine_window_s: float, candidates: Candidates
 ) -> list[float]:
     """Onsets in seconds, one a span; spans follow one another in time."""
+    places = [_place(number, spans, samples, fine, fine_window_s, candidates) for number in range(len(spans))]
+    leads = [p.crossed - p.own for p in places if p.own is not None and p.crossed is not None]
+    leads = [lead for lead in leads if _LEAD_RANGE_S[0] <= lead <= _LEAD_RANGE_S[1]]
+    usual = float(np.median(leads)) if len(leads) >= 3 else _LEAD_FIRST_GUESS_S
+    settled = [_settled(place, usual) for place in places]
+    dips = [p.bottom - at for p, at in zip(places, settled, strict=True) if p.crossed is not None and p.depth > 1.0]
+    lead = float(np.clip(np.median(dips), -0.01, 0.06)) if len(dips) >= 3 else 0.0
     onsets: list[float] = []
-    bottoms: dict[int, float] = {}
-    leads: list[float] = []
-    for number, span in enumerate(spans):
-        earlier = spans[number - 1] if number else None
-        least = onsets[-1] + 0.03 if onsets else 0.0
-        if earlier is not None and span.begin_s - earlier.end_s > _RINGS_ON_S:
-            earlier = None
-        bottom, depth = _dip(span, earlier, least, fine)
-        moved = earlier is not None and abs(earlier.midi - span.midi) > 0.5
-        if earlier is not None and span.slurred and moved:
-            onset = _crossing(earlier.midi, span, candidates)
-        elif earlier is None or depth >= ONSET_DROP_DB + 3.0:
-            onset = _after_silence(span, bottom, fine, fine_window_s)
-        elif moved:
-            crossed = _crossing(earlier.midi, span, candidates)
-            own = _own_onset(earlier, span, least, samples)
-            lead_s = _OWN_LEADS_S + _OWN_LEADS_PERIODS / frequency_hz(min(earlier.midi, span.midi))
-            if own is None or not crossed - lead_s <= own <= crossed + _OWN_TRAILS_S:
-                # Partials that came long before the pitch did were the old note's, or the bow's.
-                onset = crossed
-            else:
-                onset = own
-                if depth > 1.0:
-                    leads.append(bottom - own)
-        else:
-            bottoms[number] = bottom
-            onset = bottom if depth > 1.0 else span.begin_s
-        onsets.append(max(onset, least))
-    lead = float(np.clip(np.median(leads), -0.01, 0.06)) if len(leads) >= 3 else 0.0
-    for number in bottoms:
-        least = onsets[number - 1] + 0.03
-        span = spans[number]
-        # The dip of a short note says more of its onset than the rest of the take does.
-        onsets[number] = max(onsets[number] - min(lead, 0.2 * (span.end_s - span.begin_s)), least)
+    for place, at in zip(places, settled, strict=True):
+        if place.repeated and place.depth > 1.0:
+            # The dip of a short note says more of its onset than the rest of the take does.
+            at -= min(lead, 0.2 * (place.span.end_s - place.span.begin_s))
+        onsets.append(max(at, onsets[-1] + 0.03) if onsets else at)
     return onsets
+
+
+@dataclass(frozen=True)
+class _Place:
+    """What is seen of one onset. Where `onset` is given it is plain; else `crossed` (the pitch) and `own` (its partials)
+    or, for a repeated note, the dip tell."""
+
+    span: Span
+    bottom: float
+    depth: float
+    onset: float | None = None
+    crossed: float | None = None
+    own: float | None = None
+    lowest_hz: float = 0.0
+
+    @property
+    def repeated(self) -> bool:
+        return self.onset is None and self.crossed is None
+
+
+def _place(
+    number: int, spans: list[Span], samples: Samples, fine: Array, fine_window_s: float, candidates: Candidates
+) -> _Place:
+    span = spans[number]
+    earlier = spans[number - 1] if number else None
+    least = earlier.begin_s + 0.03 if earlier is not None else 0.0
+    if earlier is not None and span.begin_s - earlier.end_s > _RINGS_ON_S:
+        earlier = None
+    bottom, depth = _dip(span, earlier, least, fine)
+    if earlier is None or (depth >= ONSET_DROP_DB + 3.0 and not (span.slurred and abs(earlier.midi - span.midi) > 0.5)):
+        return _Place(span, bottom, depth, onset=_after_silence(span, bottom, fine, fine_window_s))
+    if abs(earlier.midi - span.midi) <= 0.5:
+        return _Place(span, bottom, depth)
+    crossed = _crossing(earlier.midi, span, candidates)
+    if span.slurred:
+        return _Place(span, bottom, depth, onset=crossed)
+    lowest_hz = frequency_hz(min(earlier.midi, span.midi))
+    return _Place(span, bottom, depth, None, crossed, _own_onset(earlier, span, least, samples), lowest_hz)
+
+
+def _settled(place: _Place, usual_lead: float) -> float:
+    if place.onset is not None:
+        return place.onset
+    if place.crossed is None:
+        return place.bottom if place.depth > 1.0 else place.span.begin_s
+    spread = _LEAD_SPREAD_S + _LEAD_SPREAD_PERIODS / place.lowest_hz
+    if place.own is None or abs(place.crossed - place.own - usual_lead) > spread:
+        return place.crossed - usual_lead
+    return place.own
 
 
 def _dip(span: Span, earlier: Span | None, least: float, fine: Array) -> tuple[float, float]:

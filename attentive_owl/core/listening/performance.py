@@ -79,7 +79,7 @@ class Refusal:
     """The recording is not a try at this exercise, or can not be heard; never scored."""
 
     code: str
-    """silence, too_noisy, not_this_exercise or too_short."""
+    """silence, too_noisy, not_this_exercise, another_rhythm or too_short."""
     snr_db: float
     clipped_share: float
     problems: tuple[str, ...]

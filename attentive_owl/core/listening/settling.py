@@ -1,19 +1,27 @@
-"""Which of several like notes is the missing one: alignment can not tell, time can.
+"""What alignment alone can not tell.
 
 Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound
 equally well. The choice whose onsets lie nearest to the pulse of the notes around them is taken.
+
+A short stray an octave from the note beside it is that note: two strings sounding together, or a weak fundamental, show
+an octave to the ear that no finger played.
 """
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import combinations, groupby, pairwise
 from typing import Protocol, TypeVar
 
 import numpy as np
 
 from attentive_owl.core.exercises import Score
+from attentive_owl.core.listening.change import Boundaries
+from attentive_owl.core.listening.decoding import Move, Path, Segment
+from attentive_owl.core.listening.frames import HOP_S
 
 _MOST_CHOICES = 2000
+_LONGEST_OCTAVE_S = 0.2
 
 
 class Timed(Protocol):
@@ -22,6 +30,33 @@ class Timed(Protocol):
 
 
 T = TypeVar("T", bound=Timed)
+
+
+def absorb_octaves(path: Path, boundaries: Boundaries) -> Path:
+    """Gives short octave strays to the written note that begins where they end, else to the one that they follow."""
+    events: list[Segment | Move] = list(path.events)
+    place = 0
+    while place < len(events):
+        stray = events[place]
+        if (
+            isinstance(stray, Segment)
+            and stray.kind == "stray"
+            and (boundaries.frame[stray.stop] - boundaries.frame[stray.start]) * HOP_S <= _LONGEST_OCTAVE_S
+        ):
+            following = events[place + 1] if place + 1 < len(events) else None
+            before = events[place - 1] if place else None
+            if isinstance(following, Segment) and following.start == stray.stop and _octave(following, stray):
+                events[place : place + 2] = [replace(following, start=stray.start)]
+                continue
+            if isinstance(before, Segment) and before.stop == stray.start and _octave(before, stray):
+                events[place - 1 : place + 1] = [replace(before, stop=stray.stop)]
+                continue
+        place += 1
+    return replace(path, events=tuple(events))
+
+
+def _octave(note: Segment, stray: Segment) -> bool:
+    return note.kind != "stray" and note.midi != stray.midi and (note.midi - stray.midi) % 12 == 0
 
 
 def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:

@@ -1076,6 +1076,16 @@ export interface components {
             /** Seconds */
             seconds: number;
         };
+        /** StringCertainty */
+        StringCertainty: {
+            /** Plus Minus Cents */
+            plus_minus_cents: number;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "open" | "stopped";
+        };
         /** SystemOut */
         SystemOut: {
             /** Height */
@@ -1270,6 +1280,13 @@ export interface components {
         Tuning: {
             /** A4 Hz */
             a4_hz: number | null;
+            /**
+             * Certainty
+             * @default {}
+             */
+            certainty?: {
+                [key: string]: components["schemas"]["StringCertainty"];
+            };
             /** Strings */
             strings: {
                 [key: string]: number;
