@@ -15,8 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.checking import check as check_take
-from attentive_owl.core.exercises import PATTERNS, ScaleRecipe, build_scale
-from attentive_owl.core.exercises.scales import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM
+from attentive_owl.core.exercises import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, PATTERNS, Recipe, build
 from attentive_owl.core.instruments import INSTRUMENTS, FourthFinger
 from attentive_owl.core.judging import LEVELS, Expectations
 from attentive_owl.core.playing import Room, parse_habits, perform_score, place_in_room, render
@@ -189,7 +188,7 @@ def exercise() -> None:
 def scale(tonic: str, mode: str, instrument: str, pattern: str, tempo: float, fourth_finger: str, output: Path) -> None:
     """One octave up and down, the pattern on every degree."""
     try:
-        written = build_scale(ScaleRecipe(tonic, pattern, tempo, FourthFinger(fourth_finger)), instrument)
+        written = build(Recipe(tonic, pattern, tempo, FourthFinger(fourth_finger)), instrument)
     except ValueError as error:
         raise _Sentence(str(error)) from error
     _write(output, write_musicxml(written))

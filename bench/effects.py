@@ -9,9 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import signal
 
-from attentive_owl.core.exercises import ScaleRecipe, Score, build_scale
+from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.playing import Habits, perform_score, render
-from attentive_owl.core.playing.demonstration import click
+from attentive_owl.core.playing.accompaniment import click
 
 Samples = NDArray[np.float32]
 RATE = 44100
@@ -111,7 +111,7 @@ def singing(score: Score, level: float, rng: np.random.Generator) -> Samples:
 
 def second_player(sound: Samples, instrument_key: str, down_db: float, seed: int) -> Samples:
     """Another beginner at another scale in the same room."""
-    score = build_scale(ScaleRecipe("C", "eighths", 88), instrument_key)
+    score = build(Recipe("C", "eighths", 88), instrument_key)
     other, _ = render(perform_score(score, Habits(scatter_cents=15, passes=3), seed), instrument_key, RATE, seed)
     other = np.resize(other, len(sound)).astype(np.float32)
     return (sound + other / loudness(other) * loudness(sound) * 10 ** (-down_db / 20)).astype(np.float32)

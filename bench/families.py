@@ -9,7 +9,7 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.exercises import ScaleRecipe, Score, build_scale, lay_out
+from attentive_owl.core.exercises import Recipe, Score, build, lay_out
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
 from attentive_owl.core.theory import KeySignature, Meter, Pitch
@@ -54,7 +54,7 @@ def scale(
     instrument: str | None = None,
 ) -> Score:
     key = instrument or str(rng.choice(INSTRUMENTS))
-    return build_scale(ScaleRecipe(str(rng.choice(["D", "G", "A", "C"])), pattern, float(rng.integers(*tempo))), key)
+    return build(Recipe(str(rng.choice(["D", "G", "A", "C"])), pattern, float(rng.integers(*tempo))), key)
 
 
 def slurred(score: Score, by: int) -> Score:
@@ -201,7 +201,7 @@ FAMILIES: dict[str, Callable[[np.random.Generator], Case]] = {
     ),
     "clipped": lambda r: _plain(r, scale(r), Room(40, 0.1, gain=5.0)),
     "metronome heard": _moved(
-        lambda r: replace(_plain(r, build_scale(ScaleRecipe("D", tempo_bpm=72), str(r.choice(INSTRUMENTS))))),
+        lambda r: replace(_plain(r, build(Recipe("D", tempo_bpm=72), str(r.choice(INSTRUMENTS))))),
         lambda s, r: (effects.metronome(s, 72), 0.0),
     ),
     "second player": _moved(
@@ -229,8 +229,8 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
         elif kind == "longer notes":
             score = scale(rng, "eighths")
             key = score.instrument_key
-            recipe = ScaleRecipe(score.key.tonic, tempo_bpm=score.tempo_bpm)
-            performed = perform_score(build_scale(recipe, key), Habits(scatter_cents=6, timing_ms=12), 1)
+            recipe = Recipe(score.key.tonic, tempo_bpm=score.tempo_bpm)
+            performed = perform_score(build(recipe, key), Habits(scatter_cents=6, timing_ms=12), 1)
             dry, _ = render(performed, key, RATE, 1) if rng.random() < 0.5 else render_sampled(performed, key)
             sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
         else:

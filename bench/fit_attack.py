@@ -9,7 +9,7 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.special import expit
 
-from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening import listener
 from attentive_owl.core.listening.change import _shaped, find_marks, level_db, spectral_flux
 from attentive_owl.core.listening.emission import emission
@@ -32,7 +32,7 @@ def collect(seeds: range) -> tuple[np.ndarray, np.ndarray]:
     for number, (instrument, pattern, seed) in enumerate(takes):
         rng = np.random.default_rng([number, seed])
         tonic, tempo = "DGAC"[number % 4], float(rng.integers(56, 116))
-        score = build_scale(ScaleRecipe(tonic, pattern=pattern, tempo_bpm=tempo), instrument)
+        score = build(Recipe(tonic, pattern=pattern, tempo_bpm=tempo), instrument)
         habits = Habits(
             scatter_cents=12,
             timing_ms=12,

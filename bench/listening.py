@@ -48,7 +48,7 @@ def ear(take: Take) -> Heard:
     if isinstance(performance, Refusal):
         return None
     assert isinstance(performance, Performance)
-    pulse = find_pulse(take.score, performance.chosen)
+    pulse = find_pulse(take.score, performance.chosen, performance.strays)
     return list(performance.chosen.notes), pulse.played_bpm if pulse else None
 
 

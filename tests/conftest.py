@@ -17,7 +17,7 @@ import psycopg
 import pytest
 from sqlalchemy import Engine
 
-from attentive_owl.core.exercises import ScaleRecipe, Score, build_scale
+from attentive_owl.core.exercises import Recipe, Score, build, title
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.ops.cluster import Cluster
@@ -117,8 +117,8 @@ def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str =
             )
             for n, phrase in enumerate(phrases)
         ]  # fmt: skip
-        recipe = ScaleRecipe("D", tempo_bpm=100)
-        exercise = Exercise(studio_id=studio.id, title=recipe.title, recipe=document_from_recipe(recipe))
+        recipe = Recipe("D", tempo_bpm=100)
+        exercise = Exercise(studio_id=studio.id, title=title(recipe), recipe=document_from_recipe(recipe))
         session.add_all([teacher, *pupils, exercise])
         session.flush()
         assignment = Assignment(
@@ -194,4 +194,4 @@ def played(score: Score, habits: Habits | None = None, seed: int = 1, room: Room
 @pytest.fixture(scope="session")
 def violin_take() -> bytes:
     """A good D major scale at 100, as FLAC."""
-    return flac_bytes(played(build_scale(ScaleRecipe("D", tempo_bpm=100), "violin")), RATE)
+    return flac_bytes(played(build(Recipe("D", tempo_bpm=100), "violin")), RATE)

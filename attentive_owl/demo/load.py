@@ -12,6 +12,7 @@ from pathlib import Path
 
 from sqlalchemy import Engine, select, text
 
+from attentive_owl.core.exercises import title
 from attentive_owl.core.instruments import instrument
 from attentive_owl.core.playing import perform_score, place_in_room, render
 from attentive_owl.demo import scenario
@@ -130,7 +131,7 @@ def _people(settings: Settings, studio: Studio) -> tuple[Teacher, dict[str, Pupi
 def _assignments(studio: Studio, pupils: dict[str, Pupil]) -> dict[int, Assignment]:
     out = {}
     for order, own in enumerate(scenario.ASSIGNMENTS):
-        exercise = Exercise(studio_id=studio.id, title=own.recipe.title, recipe=document_from_recipe(own.recipe))
+        exercise = Exercise(studio_id=studio.id, title=title(own.recipe), recipe=document_from_recipe(own.recipe))
         out[id(own)] = Assignment(
             studio_id=studio.id,
             exercise=exercise,

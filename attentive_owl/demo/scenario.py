@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from attentive_owl.core.exercises import ScaleRecipe
+from attentive_owl.core.exercises import Recipe
 from attentive_owl.core.playing import Habits, Room
 
 STUDIO = "Ferry Hall Strings"
@@ -83,7 +83,7 @@ PUPILS = (
 
 @dataclass(frozen=True)
 class DemoAssignment:
-    recipe: ScaleRecipe
+    recipe: Recipe
     due_in_days: int
     target_bpm: float
     good_repeats: int
@@ -95,12 +95,10 @@ class DemoAssignment:
 
 
 ASSIGNMENTS = (
-    DemoAssignment(ScaleRecipe("D", tempo_bpm=66), -12, 66, 5, "Slow and ringing.", None, (-18, -14)),
-    DemoAssignment(
-        ScaleRecipe("G", tempo_bpm=72), -5, 72, 5, "Second and third finger are neighbours.", None, (-10, -6)
-    ),
-    DemoAssignment(ScaleRecipe("D", "eighths", 72), 3, 72, 6, "Say the words before you play them.", None, (-2, -1)),
-    DemoAssignment(ScaleRecipe("A", tempo_bpm=76), 6, 76, 5, "Listen for the open E.", ("violin", "viola"), (-1,)),
+    DemoAssignment(Recipe("D", tempo_bpm=66), -12, 66, 5, "Slow and ringing.", None, (-18, -14)),
+    DemoAssignment(Recipe("G", tempo_bpm=72), -5, 72, 5, "Second and third finger are neighbours.", None, (-10, -6)),
+    DemoAssignment(Recipe("D", "eighths", 72), 3, 72, 6, "Say the words before you play them.", None, (-2, -1)),
+    DemoAssignment(Recipe("A", tempo_bpm=76), 6, 76, 5, "Listen for the open E.", ("violin", "viola"), (-1,)),
 )
 
 REMARKS = {
@@ -117,7 +115,7 @@ REMARKS = {
 }
 
 
-def habits_in_week(pupil: DemoPupil, week: int, scale: ScaleRecipe) -> Habits:
+def habits_in_week(pupil: DemoPupil, week: int, scale: Recipe) -> Habits:
     """The same pupil later on: habits shrink by a fifth a week; what is all or nothing goes after the first."""
     share = 0.8**week
     own = pupil.habits

@@ -81,10 +81,10 @@ def run_worker(settings: Settings) -> None:
 def _warm_up() -> None:
     """The first check of a process pays for imports and FFT plans: do one before the first pupil waits for it."""
     from attentive_owl.core.checking import check
-    from attentive_owl.core.exercises import ScaleRecipe, build_scale
+    from attentive_owl.core.exercises import Recipe, build
     from attentive_owl.core.judging import Expectations
     from attentive_owl.core.playing import demonstrate
 
-    score = build_scale(ScaleRecipe("D", tempo_bpm=132), "violin")
+    score = build(Recipe("D", tempo_bpm=132), "violin")
     sound = demonstrate(score)
     check(sound.samples, sound.sample_rate, score, Expectations(132))

@@ -14,6 +14,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 class Base(DeclarativeBase):
     type_annotation_map: ClassVar[dict[Any, Any]] = {
         dict[str, Any]: JSON().with_variant(JSONB(), "postgresql"),
+        list[Any]: JSON().with_variant(JSONB(), "postgresql"),
         datetime: DateTime(timezone=True),
     }
 
@@ -32,6 +33,8 @@ class StudioOwned(Identified):
 class Studio(Identified, Base):
     __tablename__ = "studio"
     name: Mapped[str] = mapped_column(String(120))
+    words: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    """The studio's vocabulary, count-in, cue words and tapes, as far as they differ from ours."""
 
 
 class Teacher(StudioOwned, Base):
@@ -70,7 +73,25 @@ class Exercise(StudioOwned, Base):
     __tablename__ = "exercise"
     title: Mapped[str] = mapped_column(String(160))
     recipe: Mapped[dict[str, Any]]
-    """What the exercise is made from; it is never changed once assigned."""
+    """What the exercise is made from; it is never changed once assigned: an edit makes a new version."""
+    tags: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    version: Mapped[int] = mapped_column(default=1, server_default="1")
+    replaces_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("exercise.id", ondelete="SET NULL"))
+    """The version before this one."""
+    retired_at: Mapped[datetime | None]
+    """Off the shelf: retired by the teacher, or replaced by a newer version."""
+
+
+class LearningPath(StudioOwned, Base):
+    """A sequence of ready exercises. Steps are kept whole (title and recipe), so that editing a path changes no
+    exercise that is assigned."""
+
+    __tablename__ = "learning_path"
+    name: Mapped[str] = mapped_column(String(80))
+    about: Mapped[str] = mapped_column(String(300), default="")
+    place: Mapped[int] = mapped_column(default=0)
+    """Order among the studio's paths."""
+    steps: Mapped[list[Any]] = mapped_column(default=list)
 
 
 class Assignment(StudioOwned, Base):

@@ -12,7 +12,8 @@ from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from attentive_owl.store.exercises import score_for
+from attentive_owl.core.exercises import family
+from attentive_owl.store.exercises import recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil, Report, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
@@ -23,7 +24,6 @@ from attentive_owl.web.schemas import (
     MarkOut,
     NewAssignment,
     Problem,
-    Recipe,
     ScoreOut,
     Standing,
     Today,
@@ -32,7 +32,8 @@ from attentive_owl.web.schemas import (
     Width,
 )
 from attentive_owl.web.scores import score_out
-from attentive_owl.web.workshop import kept_exercise
+from attentive_owl.web.shelf import kept_exercise
+from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
     "assigning",
@@ -141,7 +142,7 @@ def _assignment_out(assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.
     return AssignmentOut(
         id=assignment.id,
         title=assignment.exercise.title,
-        recipe=Recipe(**assignment.exercise.recipe),
+        recipe=recipe_out(assignment.exercise.recipe),
         due_on=assignment.due_on,
         target_bpm=assignment.target_bpm,
         good_repeats=assignment.good_repeats,
@@ -255,5 +256,10 @@ def practice_score(path: ById, query: Width) -> Any:
     with own_studio() as session:
         assignment = own_assignment(session, path.id)
         recipe, target = assignment.exercise.recipe, assignment.target_bpm
+        hidden = family(recipe_from_document(recipe).family).hidden and not session.scalar(
+            select(func.count())
+            .select_from(Take)
+            .where(Take.assignment_id == assignment.id, Take.pupil_id == visitor().person.id)
+        )
     instrument_key = visitor().person.instrument or "violin"
-    return reply(score_out(score_for(recipe, instrument_key, target), recipe, query.width))
+    return reply(score_out(score_for(recipe, instrument_key, target), recipe, query.width, hidden=hidden))

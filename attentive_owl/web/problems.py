@@ -10,6 +10,9 @@ from flask_wtf.csrf import CSRFError
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
+from attentive_owl.core.exercises import RecipeError
+from attentive_owl.core.instruments import UnplayableError
+
 _log = logging.getLogger(__name__)
 
 
@@ -44,6 +47,12 @@ def register(app: Flask) -> None:
     @app.errorhandler(ProblemError)
     def own(error: ProblemError) -> Response:
         return _answer(error.status, error.sentence)
+
+    @app.errorhandler(RecipeError)
+    @app.errorhandler(UnplayableError)
+    def no_exercise(error: ValueError) -> Response:
+        sentence = str(error)
+        return _answer(422, f"{sentence[:1].upper()}{sentence[1:]}.")
 
     @app.errorhandler(CSRFError)
     def forged(error: CSRFError) -> Response:

@@ -3,18 +3,28 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 from uuid import UUID
 
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-from attentive_owl.core.exercises.scales import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM
+from attentive_owl.core.exercises import (
+    FAMILIES,
+    HIGHEST_TEMPO_BPM,
+    LOWEST_TEMPO_BPM,
+    METERS,
+    PATTERNS,
+    STRING_NAMES,
+    Bowing,
+    Direction,
+)
+from attentive_owl.core.instruments import FourthFinger
+from attentive_owl.core.playing import Company
+from attentive_owl.core.theory import ScaleForm
 
 Instrument = Literal["violin", "viola", "cello", "bass"]
-Tonic = Literal["D", "G", "A", "C"]
-PatternKey = Literal["quarters", "eighths", "sixteenths-eighths"]
-FourthFinger = Literal["open", "descending", "both"]
+TONICS = ("D", "G", "A", "C", "F", "Bb", "Eb", "E", "B", "Ab", "Db", "Gb", "F#", "C#", "G#")
 LevelKey = Literal["first-steps", "settling", "secure", "concert"]
 Verdict = Literal["accepted", "once_more", "come_and_see_me"]
 TakeState = Literal["waiting", "checking", "checked", "refused", "stuck"]
@@ -123,12 +133,63 @@ class Card(Out):
 # Exercises
 
 
+def _one_of(*values: str) -> Any:
+    """A closed choice whose values stand in the core; the document shows them, the core says them."""
+    return Literal[values]
+
+
+if TYPE_CHECKING:
+    # A type checker can not see values that are read from the core.
+    Tonic = str
+    PatternKey = str
+    FamilyKey = str
+    MeterName = str
+    StringName = str
+else:
+    Tonic = _one_of(*TONICS)
+    PatternKey = _one_of(*PATTERNS)
+    FamilyKey = _one_of(*FAMILIES)
+    MeterName = _one_of(*METERS)
+    StringName = _one_of(*STRING_NAMES)
+Syllable = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=16)]
+Tag = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=24)]
+
+
+class LineNoteIn(In):
+    name: Annotated[str, StringConstraints(pattern=r"^[A-G](##|#|bb|b)?[0-8]$")] | None
+    beats: Annotated[str, StringConstraints(pattern=r"^\d{1,2}(/[1248])?$")]
+    slurred: bool = False
+
+
+class PinIn(In):
+    instrument: Instrument
+    index: Annotated[int, Field(ge=0, le=2000)]
+    string: StringName
+    finger: Annotated[int, Field(ge=0, le=4)]
+
+
 class Recipe(In):
-    kind: Literal["scale"] = "scale"
+    """All choices that make an exercise; what a family does not use is passed over."""
+
+    family: FamilyKey = "scale"
     tonic: Tonic
-    pattern: PatternKey
+    form: ScaleForm = ScaleForm.MAJOR
+    octaves: Literal[1, 2] = 1
+    direction: Direction = Direction.UP_AND_DOWN
+    top_again: bool = True
+    pattern: PatternKey = "quarters"
+    meter: MeterName = "4/4"
+    pickup: bool = False
+    bowing: Bowing = Bowing.DETACHED
     tempo_bpm: Tempo
-    fourth_finger: FourthFinger = "open"
+    fourth_finger: FourthFinger = FourthFinger.OPEN
+    string: StringName = "D"
+    finger: Annotated[int, Field(ge=1, le=4)] = 1
+    rung: Annotated[int, Field(ge=1, le=5)] = 2
+    seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
+    cue: Annotated[list[Syllable], Field(max_length=16)] = []
+    line: Annotated[list[LineNoteIn], Field(max_length=200)] = []
+    pins: Annotated[list[PinIn], Field(max_length=400)] = []
 
 
 class PatternOut(Out):
@@ -136,6 +197,16 @@ class PatternOut(Out):
     name: str
     cue: list[str]
     values: list[float]
+    meters: list[MeterName]
+
+
+class FamilyOut(Out):
+    key: FamilyKey
+    name: str
+    group: Literal["scales", "rhythm", "intonation", "phrases"]
+    about: str
+    uses: list[str]
+    hidden: bool
 
 
 class SizeOut(Out):
@@ -158,7 +229,13 @@ class LevelOut(Out):
 
 
 class Catalogue(Out):
+    families: list[FamilyOut]
     tonics: list[Tonic]
+    forms: list[ScaleForm]
+    directions: list[Direction]
+    bowings: list[Bowing]
+    meters: list[MeterName]
+    strings: list[StringName]
     patterns: list[PatternOut]
     instruments: list[InstrumentOut]
     levels: list[LevelOut]
@@ -200,6 +277,8 @@ class ScoreOut(Out):
     tempo_bpm: float
     measure_beats: float
     pulse_beats: float
+    hidden: bool
+    """Heard, not shown, until it has been tried."""
     notes: list[ScoreNoteOut]
     systems: list[SystemOut]
     demonstration_url: str
@@ -208,6 +287,55 @@ class ScoreOut(Out):
 
 class Width(In):
     width: Annotated[int, Field(ge=240, le=2000)] = 900
+
+
+class HalfStepOut(Out):
+    low: str
+    high: str
+    words: str
+
+
+class FrameOut(Out):
+    string: str
+    words: str
+
+
+class StrokeOut(Out):
+    notes: list[int]
+    direction: Literal["down", "up"]
+    start: float
+    end: float
+
+
+class NeighboursOut(Out):
+    below: str
+    above: str
+
+
+class PlaceOut(Out):
+    string: StringName
+    finger: int
+    position: str
+
+
+class InsightOut(Out):
+    instrument: Instrument
+    signature: str
+    occurring: list[str]
+    half_steps: list[HalfStepOut]
+    frames: list[FrameOut]
+    frame_changes: list[int]
+    crossings: int
+    shifts: list[int]
+    difficulty: str
+    bow: str
+    strokes: list[StrokeOut]
+    neighbours: list[NeighboursOut]
+    """The notes of the key below and above each note."""
+    places: list[list[PlaceOut]]
+    """For each note, where else it can be taken; the easiest first."""
+    new: list[str]
+    """What no exercise that was set for this instrument had."""
 
 
 class PreviewQuestion(In):
@@ -219,21 +347,40 @@ class PreviewQuestion(In):
 class PreviewOut(Out):
     title: str
     scores: list[ScoreOut]
+    insights: list[InsightOut]
+    left_out: list[str]
+    """For instruments that can not play it, why; empty where all can."""
 
 
 class DemonstrationQuestion(In):
-    tonic: Tonic
-    pattern: PatternKey
-    tempo_bpm: Tempo
-    fourth_finger: FourthFinger = "open"
+    recipe: Annotated[str, StringConstraints(max_length=3800)]
+    """The recipe, packed as `web.scores` packs it."""
     instrument: Instrument
+    company: Company = Company.ALONE
+    line: bool = True
+
+
+class ImportedLine(Out):
+    title: str
+    tonic: Tonic
+    form: ScaleForm
+    meter: MeterName
+    tempo_bpm: float
+    line: list[LineNoteIn]
+
+
+class LineUpload(BaseModel):
+    file: FileStorage
 
 
 class ExerciseOut(Out):
     id: UUID
     title: str
     recipe: Recipe
+    tags: list[str]
+    version: int
     created_at: datetime
+    retired: bool
     assigned: int
 
 
@@ -241,8 +388,81 @@ class ExerciseList(Out):
     exercises: list[ExerciseOut]
 
 
+class ShelfQuestion(In):
+    search: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] = ""
+    retired: bool = False
+
+
 class NewExercise(In):
     recipe: Recipe
+    title: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] = ""
+    """Empty: named after its recipe."""
+    tags: Annotated[list[Tag], Field(max_length=8)] = []
+    path_id: UUID | None = None
+    """The learning path at whose end it is also put."""
+
+
+class PathStep(In):
+    title: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=160)]
+    recipe: Recipe
+
+
+class PathOut(Out):
+    id: UUID
+    name: str
+    about: str
+    steps: list[PathStep]
+
+
+class PathList(Out):
+    paths: list[PathOut]
+
+
+class PathChange(In):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    about: Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)] = ""
+    steps: Annotated[list[PathStep], Field(max_length=120)]
+
+
+Colour = Literal["amber", "teal", "plum", "white", "moss", "rust", "slate"]
+
+
+class MarkPlace(In):
+    """A tape: its name, its colour, semitones above the open string."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=30)]
+    colour: Colour
+    semitones: Annotated[int, Field(ge=1, le=19)]
+
+
+Marks = Annotated[list[MarkPlace], Field(max_length=10)]
+
+
+class StudioWords(In):
+    values: Literal["quarter", "crotchet"] = "quarter"
+    count_in: Literal["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] = "1 2 3 4"
+    cues: dict[str, Annotated[list[Syllable], Field(max_length=16)]] = {}
+    """Pattern key -> the studio's own syllables."""
+    marks: dict[Instrument, Marks] = {}
+    """Instrument -> its tapes; those of the instrument by default where none are given."""
+
+
+class TapeQuestion(In):
+    instrument: Instrument
+    size: Annotated[str, StringConstraints(max_length=16)]
+    string_length_mm: Annotated[float, Field(ge=150, le=1300)]
+
+
+class TapeOut(Out):
+    name: str
+    colour: Colour
+    semitones: int
+    mm: float
+    notes: list[str]
+
+
+class TapeList(Out):
+    tapes: list[TapeOut]
 
 
 # Assignments

@@ -2,31 +2,50 @@
 
 from __future__ import annotations
 
+import base64
+import json
+import zlib
 from typing import Any
 from urllib.parse import urlencode
 
-from attentive_owl.core.exercises import Score
+from attentive_owl.core.exercises import Recipe, RecipeError, Score
 from attentive_owl.core.playing import demonstration_onsets
 from attentive_owl.formats.engraving import engrave
+from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
 from attentive_owl.web.schemas import PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
 
 _STAFF_SCALES = ((700, 50), (480, 44), (0, 37))
 """Least width in pixels, per cent of the engraver's size: a narrow page takes a smaller staff, not one note a line."""
+_LONGEST_RECIPE = 60_000
 _WIDTH_STEP = 40
 """Widths are rounded down to these steps, so that few engravings serve all screens."""
 
 
-def score_out(score: Score, recipe: dict[str, Any], width: int, share: float = 1.0) -> ScoreOut:
+def pack(recipe: dict[str, Any], tempo_bpm: float) -> str:
+    """A recipe for an address: what differs from the defaults, as JSON, deflated, in URL-safe base 64."""
+    plain = document_from_recipe(Recipe())
+    own = {**document_from_recipe(recipe_from_document(recipe)), "tempo_bpm": tempo_bpm}
+    differing = {key: value for key, value in own.items() if value != plain[key]}
+    return base64.urlsafe_b64encode(zlib.compress(json.dumps(differing).encode(), 9)).decode().rstrip("=")
+
+
+def unpack(text: str) -> dict[str, Any]:
+    """Raises RecipeError for a text that no page of ours has made."""
+    try:
+        packed = base64.urlsafe_b64decode(text + "=" * (-len(text) % 4))
+        document = json.loads(zlib.decompressobj().decompress(packed, _LONGEST_RECIPE))
+    except (ValueError, zlib.error) as error:
+        raise RecipeError("this is no address of a sound") from error
+    if not isinstance(document, dict):
+        raise RecipeError("this is no address of a sound")
+    return document
+
+
+def score_out(score: Score, recipe: dict[str, Any], width: int, share: float = 1.0, hidden: bool = False) -> ScoreOut:
     """`share` of the usual staff size, for pages that show several scores."""
     staff_scale = next(scale for least, scale in _STAFF_SCALES if width >= least)
     systems = engrave(score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), round(staff_scale * share))
-    question = {
-        "tonic": recipe["tonic"],
-        "pattern": recipe["pattern"],
-        "tempo_bpm": f"{score.tempo_bpm:g}",
-        "fourth_finger": recipe.get("fourth_finger", "open"),
-        "instrument": score.instrument_key,
-    }
+    question = {"recipe": pack(recipe, score.tempo_bpm), "instrument": score.instrument_key}
     return ScoreOut(
         instrument=score.instrument_key,  # type: ignore[arg-type]
         instrument_name=score.instrument.name,
@@ -34,6 +53,7 @@ def score_out(score: Score, recipe: dict[str, Any], width: int, share: float = 1
         tempo_bpm=score.tempo_bpm,
         measure_beats=float(score.meter.measure_beats),
         pulse_beats=float(score.meter.pulse_beats),
+        hidden=hidden,
         notes=[
             ScoreNoteOut(
                 index=note.index,

@@ -1,48 +1,78 @@
-"""Making exercises: the catalogue of choices, the living score, the shelf, the sound."""
+"""Making exercises: the catalogue of choices, the living score and what is to be said of it, the sound, a line from a file."""
 
 from __future__ import annotations
 
 import hashlib
 import io
+import tempfile
+from pathlib import Path
 from typing import Any
 
 from flask import send_file
 from flask_openapi3 import APIBlueprint, Tag
-from sqlalchemy import func, select
+from sqlalchemy import select
 
-from attentive_owl.core.exercises import PATTERNS
-from attentive_owl.core.exercises.scales import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM
-from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError
+from attentive_owl.core.bowing import plan_bow
+from attentive_owl.core.exercises import (
+    FAMILIES,
+    HIGHEST_TEMPO_BPM,
+    LOWEST_TEMPO_BPM,
+    METERS,
+    PATTERNS,
+    STRING_NAMES,
+    Bowing,
+    Direction,
+    Score,
+    look_at,
+    neighbours,
+    title,
+)
+from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError, possible_places
 from attentive_owl.core.judging import LEVELS
 from attentive_owl.core.playing import demonstrate
+from attentive_owl.core.theory import ScaleForm
 from attentive_owl.formats.audio import flac_bytes
-from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, score_for
+from attentive_owl.formats.musicxml import ScoreFileError
+from attentive_owl.formats.own_line import read_line
+from attentive_owl.store.exercises import document_from_recipe, features_of, recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, Exercise
 from attentive_owl.web.access import own_studio, services, signed_in, teacher_only
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas import (
+    TONICS,
     Catalogue,
     DemonstrationQuestion,
-    ExerciseList,
-    ExerciseOut,
+    FamilyOut,
+    FrameOut,
+    HalfStepOut,
+    ImportedLine,
+    InsightOut,
     InstrumentOut,
     LevelOut,
-    NewExercise,
+    LineUpload,
+    NeighboursOut,
     PatternOut,
+    PlaceOut,
     PreviewOut,
     PreviewQuestion,
     Problem,
     Recipe,
     SizeOut,
+    StrokeOut,
 )
-from attentive_owl.web.scores import score_out
+from attentive_owl.web.scores import score_out, unpack
 
 api = APIBlueprint(
     "workshop", __name__, url_prefix="/api", abp_tags=[Tag(name="workshop")], abp_responses={401: Problem}
 )
-_TONICS = ("D", "G", "A", "C")
-_DEMONSTRATION_VERSION = "1"
+_DEMONSTRATION_VERSION = "2"
+_MOST_EARLIER = 40
+
+
+def recipe_out(document: dict[str, Any]) -> Recipe:
+    """A kept recipe as it goes over the wire, also one that was kept before later choices were known."""
+    return Recipe.model_validate(document_from_recipe(recipe_from_document(document)))
 
 
 @api.get("/catalogue", responses={200: Catalogue})
@@ -50,9 +80,31 @@ _DEMONSTRATION_VERSION = "1"
 def catalogue() -> Any:
     return reply(
         Catalogue(
-            tonics=list(_TONICS),  # type: ignore[arg-type]
+            families=[
+                FamilyOut(
+                    key=f.key,
+                    name=f.name,
+                    group=f.group,  # type: ignore[arg-type]
+                    about=f.about,
+                    uses=sorted(f.uses),
+                    hidden=f.hidden,
+                )
+                for f in FAMILIES.values()
+            ],
+            tonics=list(TONICS),
+            forms=list(ScaleForm),
+            directions=list(Direction),
+            bowings=list(Bowing),
+            meters=list(METERS),
+            strings=list(STRING_NAMES),
             patterns=[
-                PatternOut(key=p.key, name=p.name, cue=list(p.cue), values=[float(v) for v in p.values])  # type: ignore[arg-type]
+                PatternOut(
+                    key=p.key,
+                    name=p.name,
+                    cue=list(p.cue),
+                    values=[float(v) for v in p.values],
+                    meters=list(p.meters),
+                )
                 for p in PATTERNS.values()
             ],
             instruments=[
@@ -73,75 +125,104 @@ def catalogue() -> Any:
 @api.post("/preview", responses={200: PreviewOut, 422: Problem})
 @teacher_only
 def preview(body: PreviewQuestion) -> Any:
-    """The recipe on each instrument, engraved; nothing is kept."""
-    document = body.recipe.model_dump()
-    try:
-        scores = [score_for(document, key) for key in body.instruments]
-    except UnplayableError as error:
-        raise ProblemError(422, f"{error}.") from error
-    title = recipe_from_document(document).title
-    return reply(PreviewOut(title=title, scores=[score_out(score, document, body.width, 0.84) for score in scores]))
-
-
-@api.get("/exercises", responses={200: ExerciseList})
-@teacher_only
-def shelf() -> Any:
+    """The recipe on each instrument, engraved, with what a teacher would say of it; nothing is kept."""
+    document = body.recipe.model_dump(mode="json")
+    scores: list[Score] = []
+    left_out: list[str] = []
+    for key in body.instruments:
+        try:
+            scores.append(score_for(document, key))
+        except UnplayableError as error:
+            left_out.append(f"{INSTRUMENTS[key].name}: {error}.")
+    if not scores:
+        raise ProblemError(422, left_out[0])
     with own_studio() as session:
-        assigned = (
-            select(Assignment.exercise_id, func.count().label("count")).group_by(Assignment.exercise_id).subquery()
+        earlier = list(
+            session.scalars(
+                select(Exercise.recipe)
+                .where(Exercise.id.in_(select(Assignment.exercise_id)))
+                .order_by(Exercise.created_at.desc())
+                .limit(_MOST_EARLIER)
+            )
         )
-        rows = session.execute(
-            select(Exercise, func.coalesce(assigned.c.count, 0))
-            .outerjoin(assigned, assigned.c.exercise_id == Exercise.id)
-            .order_by(Exercise.created_at.desc())
-            .limit(200)
-        ).all()
-        return reply(ExerciseList(exercises=[exercise_out(exercise, int(count)) for exercise, count in rows]))
-
-
-@api.post("/exercises", responses={201: ExerciseOut})
-@teacher_only
-def keep(body: NewExercise) -> Any:
-    with own_studio() as session:
-        exercise = kept_exercise(session, body.recipe)
-        session.flush()
-        return reply(exercise_out(exercise, 0), 201)
-
-
-def kept_exercise(session: Any, recipe: Recipe) -> Exercise:
-    """The shelf's exercise of this recipe; made if it is new (the same recipe twice is one exercise)."""
-    own = recipe_from_document(recipe.model_dump())
-    document = document_from_recipe(own)
-    known: Exercise | None = session.scalar(select(Exercise).where(Exercise.recipe == document).limit(1))
-    if known is not None:
-        return known
-    exercise = Exercise(title=own.title, recipe=document)
-    session.add(exercise)
-    session.flush()
-    session.refresh(exercise)
-    return exercise
-
-
-def exercise_out(exercise: Exercise, assigned: int) -> ExerciseOut:
-    return ExerciseOut(
-        id=exercise.id,
-        title=exercise.title,
-        recipe=Recipe(**exercise.recipe),
-        created_at=exercise.created_at,
-        assigned=assigned,
+    return reply(
+        PreviewOut(
+            title=title(recipe_from_document(document)),
+            scores=[score_out(score, document, body.width, 0.84) for score in scores],
+            insights=[_insight(score, document, earlier) for score in scores],
+            left_out=left_out,
+        )
     )
 
 
-@api.get("/demonstration")
+def _insight(score: Score, document: dict[str, Any], earlier: list[dict[str, Any]]) -> InsightOut:
+    found = look_at(score)
+    known: set[str] = set()
+    for recipe in earlier:
+        if recipe != document:
+            known |= features_of(recipe, score.instrument_key)
+    bow = plan_bow(score)
+    places = {note.midi: possible_places(score.instrument, note.pitch) for note in score.notes}
+    return InsightOut(
+        instrument=score.instrument_key,  # type: ignore[arg-type]
+        signature=found.signature,
+        occurring=list(found.occurring),
+        half_steps=[HalfStepOut(low=h.low, high=h.high, words=h.words) for h in found.half_steps],
+        frames=[FrameOut(string=f.string, words=f.words) for f in found.frames],
+        frame_changes=list(found.frame_changes),
+        crossings=found.crossings,
+        shifts=list(found.shifts),
+        difficulty=found.difficulty,
+        bow=bow.words,
+        strokes=[
+            StrokeOut(notes=list(s.notes), direction=s.direction, start=s.start, end=s.end)  # type: ignore[arg-type]
+            for s in bow.strokes
+        ],
+        neighbours=[
+            NeighboursOut(below=below, above=above)
+            for below, above in (neighbours(score, note.index) for note in score.notes)
+        ],
+        places=[
+            [PlaceOut(string=p.string, finger=p.finger, position=p.position) for p in places[note.midi]]
+            for note in score.notes
+        ],
+        new=sorted(found.features - known),
+    )
+
+
+@api.post("/line", responses={200: ImportedLine, 422: Problem})
+@teacher_only
+def line_from_file(form: LineUpload) -> Any:
+    """A teacher's own line from a MusicXML, .mxl or MIDI file."""
+    name = Path(form.file.filename or "line").name
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder, f"line{Path(name).suffix.lower()}")
+        form.file.save(path)
+        try:
+            found = read_line(path, name)
+        except ScoreFileError as error:
+            raise ProblemError(422, str(error)) from error
+    return reply(
+        ImportedLine(
+            title=found.title,
+            tonic=found.tonic,
+            form=found.form,
+            meter=found.meter,
+            tempo_bpm=found.tempo_bpm,
+            line=[{"name": n.name, "beats": n.beats, "slurred": n.slurred} for n in found.line],  # type: ignore[misc]
+        )
+    )
+
+
+@api.get("/demonstration", responses={422: Problem})
 @signed_in
 def demonstration(query: DemonstrationQuestion) -> Any:
     """The exercise as it should sound, after a counted measure: FLAC. Rendered once, then kept."""
-    document = {"kind": "scale", **query.model_dump(exclude={"instrument"})}
-    score = score_for(document, query.instrument)
+    score = score_for(unpack(query.recipe), query.instrument)
     name = hashlib.sha256(f"{_DEMONSTRATION_VERSION}:{query.model_dump_json()}".encode()).hexdigest()
     audio = services().audio
     if not audio.exists(name, "demonstration"):
-        sound = demonstrate(score)
+        sound = demonstrate(score, company=query.company, with_line=query.line)
         audio.put_bytes(flac_bytes(sound.samples, sound.sample_rate), name, "demonstration")
     data = audio.read(name, "demonstration")
     return send_file(io.BytesIO(data), mimetype="audio/flac", conditional=True, etag=name, max_age=86400)

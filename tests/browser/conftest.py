@@ -13,7 +13,7 @@ import soundfile
 from playwright.sync_api import Page, Playwright, sync_playwright
 from sqlalchemy import Engine
 
-from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.playing import Habits
 from attentive_owl.settings import Settings
 from tests.conftest import PASSWORD, RATE, Filled, fill, free_port, played
@@ -58,7 +58,7 @@ def playwright() -> Iterator[Playwright]:
 @pytest.fixture(scope="session")
 def microphone(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """What the fake microphone plays: a D major scale at 100 with a low second finger and one note left out."""
-    score = build_scale(ScaleRecipe("D", tempo_bpm=100), "violin")
+    score = build(Recipe("D", tempo_bpm=100), "violin")
     habits = Habits(finger_cents={2: -38}, missed=(12,), scatter_cents=3, timing_ms=6, lead_s=LEAD_S, tail_s=1.5)
     path = tmp_path_factory.mktemp("microphone") / "take.wav"
     soundfile.write(path, np.concatenate([played(score, habits), np.zeros(RATE, np.float32)]), RATE, subtype="PCM_16")

@@ -40,7 +40,7 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     teacher = open_page()
     enter_as_teacher(teacher, site, filled)
     teacher.get_by_role("link", name="Workshop").click()
-    teacher.get_by_role("group", name="Rhythm pattern").wait_for()
+    teacher.get_by_label("Rhythm pattern").wait_for()
     for part in ("Violin", "Viola", "Cello", "Double bass"):
         expect(teacher.get_by_role("region", name=part).locator(".engraving g.note")).to_have_count(16)
     teacher.get_by_role("button", name="A", exact=True).click()

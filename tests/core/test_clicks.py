@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.judging import Expectations
 from attentive_owl.core.listening.clicks import find_click
 from attentive_owl.core.listening.frames import to_working_rate
@@ -18,7 +18,7 @@ from tests.conftest import RATE, played
 @pytest.mark.parametrize("key", ["violin", "cello"])
 @pytest.mark.parametrize("bpm", [60, 88, 132])
 def test_the_pulse_of_a_click_is_found(key: str, bpm: int) -> None:
-    sound = played(build_scale(ScaleRecipe("D", tempo_bpm=80), key), Habits(scatter_cents=5, timing_ms=20))
+    sound = played(build(Recipe("D", tempo_bpm=80), key), Habits(scatter_cents=5, timing_ms=20))
     found = find_click(to_working_rate(metronome(sound, bpm, 0.6), RATE))
     assert found is not None
     assert found.bpm == pytest.approx(bpm, rel=0.005)
@@ -30,7 +30,7 @@ def test_the_pulse_of_a_click_is_found(key: str, bpm: int) -> None:
 @pytest.mark.parametrize("habits", [Habits(timing_ms=5), Habits(pizzicato=True), Habits(short=0.5)])
 def test_playing_alone_is_no_click(habits: Habits) -> None:
     for key in ("violin", "bass"):
-        sound = played(build_scale(ScaleRecipe("D", "eighths", 90), key), habits)
+        sound = played(build(Recipe("D", "eighths", 90), key), habits)
         assert find_click(to_working_rate(sound, RATE)) is None
 
 
@@ -40,7 +40,7 @@ def test_silence_and_noise_have_no_click() -> None:
 
 
 def test_the_check_reports_the_click_and_blames_nobody_for_it() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=80), "violin")
+    score = build(Recipe("D", tempo_bpm=80), "violin")
     sound = metronome(played(score, Habits(scatter_cents=4, timing_ms=8)), 80, 0.6)
     document = check(sound, RATE, score, Expectations(80))
     assert document["recording"]["click"]["bpm"] == pytest.approx(80, rel=0.005)

@@ -6,18 +6,20 @@ The fingerings are common practice of first-position method teaching for each in
 from __future__ import annotations
 
 from fractions import Fraction
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from music21 import scale as m21_scale
 
-from attentive_owl.core.exercises import PATTERNS, ScaleRecipe, build_scale, pattern
+from attentive_owl.core.exercises import PATTERNS, Recipe, build, pattern
 from attentive_owl.core.instruments import (
     INSTRUMENTS,
     FingerPlacement,
     FourthFinger,
     UnplayableError,
+    Wanted,
     find_fingering,
     instrument,
 )
@@ -47,14 +49,14 @@ def said(place: FingerPlacement) -> str:
 
 @pytest.mark.parametrize(("case", "fingers"), FINGERINGS.items())
 def test_first_position_fingerings(case: tuple[str, str], fingers: str) -> None:
-    score = build_scale(ScaleRecipe(case[1]), case[0])
+    score = build(Recipe(case[1]), case[0])
     assert " ".join(said(n.placement) for n in score.notes[:8] if n.placement) == fingers
 
 
 @pytest.mark.parametrize("key", INSTRUMENTS)
 @pytest.mark.parametrize("tonic", TONICS)
 def test_every_common_key_on_every_instrument_has_the_right_notes(key: str, tonic: str) -> None:
-    score = build_scale(ScaleRecipe(tonic), key)
+    score = build(Recipe(tonic), key)
     theirs = m21_scale.MajorScale(tonic.replace("b", "-")).getPitches(
         score.notes[0].pitch.name.replace("b", "-"), score.notes[7].pitch.name.replace("b", "-")
     )
@@ -67,16 +69,12 @@ def test_every_common_key_on_every_instrument_has_the_right_notes(key: str, toni
 
 
 def test_mixed_class_gets_its_own_octaves() -> None:
-    assert [build_scale(ScaleRecipe("D"), key).notes[0].pitch.name for key in INSTRUMENTS] == ["D4", "D4", "D3", "D2"]
+    assert [build(Recipe("D"), key).notes[0].pitch.name for key in INSTRUMENTS] == ["D4", "D4", "D3", "D2"]
 
 
 def test_fourth_finger_policies() -> None:
     fingers = {
-        policy: [
-            n.placement.finger
-            for n in build_scale(ScaleRecipe("D", fourth_finger=policy), "violin").notes
-            if n.placement
-        ]
+        policy: [n.placement.finger for n in build(Recipe("D", fourth_finger=policy), "violin").notes if n.placement]
         for policy in FourthFinger
     }
     up, down = slice(0, 8), slice(8, 16)
@@ -87,13 +85,20 @@ def test_fourth_finger_policies() -> None:
 
 
 def test_a_pin_is_kept_and_the_rest_found_again() -> None:
-    line = [Pitch.parse(n) for n in ("D4", "E4", "A4", "E4")]
+    line = [Pitch.parse(n) for n in ("D4", "E4", "A4", "B4")]
     free, _ = find_fingering(instrument("violin"), line)
-    pinned, _ = find_fingering(instrument("violin"), line, pins={2: FingerPlacement("D", 4, "1", 7)})
+    pinned, _ = find_fingering(instrument("violin"), line, pins={2: Wanted("D", 4)})
     assert (free[2].string, free[2].finger) == ("A", 0)
     assert (pinned[2].string, pinned[2].finger) == ("D", 4)
     with pytest.raises(UnplayableError, match="note 3"):
-        find_fingering(instrument("violin"), line, pins={2: FingerPlacement("D", 1, "1", 7)})
+        find_fingering(instrument("violin"), line, pins={2: Wanted("D", 1)})
+
+
+def test_one_note_on_the_next_string_and_straight_back_takes_the_fourth_finger() -> None:
+    """Common practice, whatever the policy."""
+    line = [Pitch.parse(n) for n in ("F#4", "A4", "G4")]
+    found, _ = find_fingering(instrument("violin"), line)
+    assert (found[1].string, found[1].finger) == ("D", 4)
 
 
 def test_what_is_out_of_reach_is_named() -> None:
@@ -103,12 +108,14 @@ def test_what_is_out_of_reach_is_named() -> None:
 
 @given(st.sampled_from(sorted(PATTERNS)), st.sampled_from(TONICS), st.sampled_from(sorted(INSTRUMENTS)))
 def test_patterns_fill_whole_measures_and_bows_alternate(key: str, tonic: str, player: str) -> None:
-    score = build_scale(ScaleRecipe(tonic, key), player)
+    own = pattern(key)
+    score = build(Recipe(tonic, key, meter=own.meters[0]), player)
     assert score.end_beats % score.meter.measure_beats == 0
-    assert len(score.notes) == 16 * len(pattern(key).values)
+    assert len(score.notes) == 16 * own.notes
     assert [n.bow for n in score.notes[:4]] == ["down", "up", "down", "up"]
-    assert all(b.start_beats == a.end_beats for a, b in zip(score.notes, score.notes[1:], strict=False))
-    assert score.notes[-1].beat == score.notes[-1].start_beats % 4 + 1
+    events = sorted(score.events, key=lambda event: event.start_beats)
+    assert all(b.start_beats == a.start_beats + a.duration_beats for a, b in pairwise(events))
+    assert score.notes[-1].beat == score.notes[-1].start_beats % score.meter.measure_beats + 1
 
 
 def test_the_staple_pattern() -> None:
@@ -118,4 +125,4 @@ def test_the_staple_pattern() -> None:
 @pytest.mark.parametrize("tempo", [39, 133])
 def test_tempo_has_its_limits(tempo: float) -> None:
     with pytest.raises(ValueError, match="40 to 132"):
-        ScaleRecipe("D", tempo_bpm=tempo)
+        Recipe("D", tempo_bpm=tempo)

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.judging import LEVELS, Expectations
 from attentive_owl.core.judging.causes import millimetres
 from attentive_owl.core.playing import Habits
@@ -18,7 +18,7 @@ from tests.conftest import RATE, played
 def report(
     habits: Habits, key: str = "violin", pattern: str = "quarters", tonic: str = "D", **expected: Any
 ) -> dict[str, Any]:
-    score = build_scale(ScaleRecipe(tonic, pattern, 88), key)
+    score = build(Recipe(tonic, pattern, 88), key)
     return check(played(score, habits), RATE, score, Expectations(88, **expected))
 
 
@@ -95,7 +95,7 @@ def test_pauses_are_not_judged_where_they_are_allowed() -> None:
 
 
 def test_tolerances_widen_with_the_level_and_for_short_notes_and_tighten_where_it_rings() -> None:
-    score = build_scale(ScaleRecipe("D", "sixteenths-eighths", 88), "violin")
+    score = build(Recipe("D", "sixteenths-eighths", 88), "violin")
     expected = {key: Expectations(88, LEVELS[key]) for key in LEVELS}
     f_sharp = [n for n in score.notes if n.pitch.name == "F#4"]
     widths = [expected[key].pitch_tolerance_cents(f_sharp[4], score) for key in LEVELS]
@@ -123,7 +123,7 @@ def test_the_same_figures_give_the_same_words_and_never_a_hard_one() -> None:
 
 
 def test_a_refused_take_is_not_judged() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=88), "violin")
+    score = build(Recipe("D", tempo_bpm=88), "violin")
     document = check(0 * played(score), RATE, score, Expectations(88))
     assert not document["accepted"]
     assert document["refusal"]["code"] == "silence"

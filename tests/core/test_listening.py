@@ -9,7 +9,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from attentive_owl.core.exercises import ScaleRecipe, Score, build_scale, lay_out
+from attentive_owl.core.exercises import Recipe, Score, build, lay_out
 from attentive_owl.core.listening import Performance, Refusal, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
@@ -52,7 +52,7 @@ def errors(performance: Performance, truths: tuple[Truth, ...]) -> tuple[np.ndar
 @pytest.mark.parametrize("source", ["simulated", "sampled"])
 @pytest.mark.parametrize("key", ["violin", "viola", "cello", "bass"])
 def test_right_notes_are_heard_where_they_are(key: str, source: str) -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=72), key)
+    score = build(Recipe("D", tempo_bpm=72), key)
     sound, truths = take(score, Habits(scatter_cents=8, timing_ms=15), source)
     performance = heard(sound, score)
     assert [n.status for n in performance.chosen.notes] == ["played"] * 16
@@ -65,7 +65,7 @@ def test_right_notes_are_heard_where_they_are(key: str, source: str) -> None:
 @pytest.mark.parametrize("source", ["simulated", "sampled"])
 @pytest.mark.parametrize("key", ["violin", "cello"])
 def test_a_skipped_note_and_a_note_a_half_step_off_are_found(key: str, source: str) -> None:
-    score = build_scale(ScaleRecipe("G", tempo_bpm=80), key)
+    score = build(Recipe("G", tempo_bpm=80), key)
     sound, _ = take(score, Habits(missed=(5,), wrong={11: -1}), source)
     statuses = {n.index: n.status for n in heard(sound, score).chosen.notes if n.status != "played"}
     assert statuses == {5: "missed", 11: "wrong_pitch"}
@@ -74,7 +74,7 @@ def test_a_skipped_note_and_a_note_a_half_step_off_are_found(key: str, source: s
 @pytest.mark.parametrize("source", ["simulated", "sampled"])
 @pytest.mark.parametrize("key", ["violin", "cello"])
 def test_repeated_notes_are_told_apart(key: str, source: str) -> None:
-    score = build_scale(ScaleRecipe("D", "sixteenths-eighths", 80), key)
+    score = build(Recipe("D", "sixteenths-eighths", 80), key)
     sound, truths = take(score, Habits(timing_ms=6), source)
     performance = heard(sound, score)
     assert sum(n.status == "played" for n in performance.chosen.notes) >= 0.97 * len(score.notes)
@@ -83,13 +83,13 @@ def test_repeated_notes_are_told_apart(key: str, source: str) -> None:
 
 
 def test_the_missing_one_of_like_notes_is_found_by_the_pulse() -> None:
-    score = build_scale(ScaleRecipe("D", "eighths", 72), "violin")
+    score = build(Recipe("D", "eighths", 72), "violin")
     sound, _ = take(score, Habits(missed=(5,)))
     assert [n.index for n in heard(sound, score).chosen.notes if n.status == "missed"] == [5]
 
 
 def test_a_stray_note_a_stop_and_a_restart() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=80), "viola")
+    score = build(Recipe("D", tempo_bpm=80), "viola")
     sound, _ = take(score, Habits(stray={6: 4}, stops={9: 1.2}))
     performance = heard(sound, score)
     assert [s.before for s in performance.strays] == [6]
@@ -103,13 +103,13 @@ def test_a_stray_note_a_stop_and_a_restart() -> None:
 
 
 def test_several_goes_and_another_tempo() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=110), "violin")
+    score = build(Recipe("D", tempo_bpm=110), "violin")
     sound, _ = take(score, Habits(passes=3, tempo=0.75))
     assert [go.complete for go in heard(sound, score).goes] == [True] * 3
 
 
 def test_an_instrument_out_of_tune_is_no_wrong_note() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=100), "cello")
+    score = build(Recipe("D", tempo_bpm=100), "cello")
     for cents in (-50, 45):
         sound, _ = take(score, Habits(tuning_cents=cents))
         performance = heard(sound, score)
@@ -118,7 +118,7 @@ def test_an_instrument_out_of_tune_is_no_wrong_note() -> None:
 
 
 def test_the_wrong_string_is_heard_as_such() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=100), "violin")
+    score = build(Recipe("D", tempo_bpm=100), "violin")
     sound, _ = take(score, Habits(shift_semitones=-7))
     performance = heard(sound, score)
     assert performance.shift_semitones == -7
@@ -127,7 +127,7 @@ def test_the_wrong_string_is_heard_as_such() -> None:
 
 @pytest.mark.parametrize("key", ["violin", "bass"])
 def test_what_is_not_the_exercise_is_refused(key: str) -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=80), key)
+    score = build(Recipe("D", tempo_bpm=80), key)
     rng = np.random.default_rng(2)
     octave = {"violin": 0, "bass": -2}[key]
     names = ["A4", "F4", "C5", "B4", "G4", "E4", "G4", "C5", "F4", "D4", "A4", "F4", "E4", "C4", "F4", "A4"]
@@ -160,12 +160,12 @@ def test_what_is_not_the_exercise_is_refused(key: str) -> None:
     ],
 )
 def test_a_poor_but_true_try_is_never_refused(habits: Habits) -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=90), "violin")
+    score = build(Recipe("D", tempo_bpm=90), "violin")
     sound, _ = take(score, habits, room=Room(20, 0.4))
     heard(sound, score)
 
 
-_SCORE = build_scale(ScaleRecipe("D", tempo_bpm=132), "violin")
+_SCORE = build(Recipe("D", tempo_bpm=132), "violin")
 _SOUND = played(_SCORE, Habits(scatter_cents=10, timing_ms=10, finger_cents={2: -25}))
 _SLOW = settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 

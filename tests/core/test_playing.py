@@ -7,7 +7,7 @@ import numpy as np
 import parselmouth
 import pytest
 
-from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.playing import (
     Habits,
     Room,
@@ -25,7 +25,7 @@ RATE = 44100
 
 @pytest.mark.parametrize("key", ["violin", "viola", "cello", "bass"])
 def test_praat_and_librosa_hear_the_pitch_that_was_played(key: str) -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=60), key)
+    score = build(Recipe("D", tempo_bpm=60), key)
     performed = perform_score(score, Habits(finger_cents={1: -20}), 1)
     sound, truths = render(performed, key, RATE, 1)
     for truth in truths[:8:3]:
@@ -41,7 +41,7 @@ def test_praat_and_librosa_hear_the_pitch_that_was_played(key: str) -> None:
 
 
 def test_same_seed_same_take_other_seed_other_take() -> None:
-    score = build_scale(ScaleRecipe("G", tempo_bpm=132), "viola")
+    score = build(Recipe("G", tempo_bpm=132), "viola")
     takes = [
         render(perform_score(score, Habits(scatter_cents=9, timing_ms=9), s), "viola", 16000, s)[0] for s in (1, 1, 2)
     ]
@@ -50,7 +50,7 @@ def test_same_seed_same_take_other_seed_other_take() -> None:
 
 
 def test_habits_are_what_is_played() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=60), "violin")
+    score = build(Recipe("D", tempo_bpm=60), "violin")
     habits = parse_habits(["tuning_cents=-10", "finger_cents=2:-30", "string_cents=A:12", "missed=5", "wrong=9:1",
                            "stops=4:1.5", "tempo=0.8", "stray=12:3"])  # fmt: skip
     notes = perform_score(score, habits, 3).notes
@@ -64,7 +64,7 @@ def test_habits_are_what_is_played() -> None:
 
 
 def test_goes_and_restarts() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=132), "violin")
+    score = build(Recipe("D", tempo_bpm=132), "violin")
     twice = perform_score(score, Habits(passes=2), 0)
     assert [n.go for n in twice.notes] == [0] * 16 + [1] * 16
     again = perform_score(score, Habits(restarts={7: 4}), 0)
@@ -78,7 +78,7 @@ def test_habits_that_can_not_be_read(setting: str) -> None:
 
 
 def test_room_keeps_length_and_gives_the_asked_noise() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=132), "cello")
+    score = build(Recipe("D", tempo_bpm=132), "cello")
     dry, _ = render(perform_score(score, Habits(lead_s=2.0), 1), "cello", RATE, 1)
     wet = place_in_room(dry, RATE, Room(snr_db=20), 1)
     assert len(wet) == len(dry)
@@ -88,7 +88,7 @@ def test_room_keeps_length_and_gives_the_asked_noise() -> None:
 
 
 def test_demonstration_has_its_count_in_and_its_onsets() -> None:
-    score = build_scale(ScaleRecipe("D", tempo_bpm=120), "violin")
+    score = build(Recipe("D", tempo_bpm=120), "violin")
     demo = demonstrate(score)
     onsets = demonstration_onsets(score)
     assert onsets[0] == pytest.approx(0.3 + 4 * 0.5)

@@ -10,7 +10,7 @@ import pytest
 from lxml import etree
 from music21 import articulations, converter, note, stream, tempo
 
-from attentive_owl.core.exercises import ScaleRecipe, build_scale, lay_out
+from attentive_owl.core.exercises import Recipe, build, lay_out
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.theory import KeySignature, Meter, Pitch
 from attentive_owl.formats.engraving import engrave
@@ -20,7 +20,7 @@ from attentive_owl.formats.musicxml import ScoreFileError, note_id, read_musicxm
 @pytest.mark.parametrize("key", INSTRUMENTS)
 @pytest.mark.parametrize("pattern", ["quarters", "sixteenths-eighths"])
 def test_music21_reads_the_same_notes(tmp_path: Path, key: str, pattern: str) -> None:
-    score = build_scale(ScaleRecipe("A", pattern, 88), key)
+    score = build(Recipe("A", pattern, 88), key)
     path = tmp_path / "a.musicxml"
     path.write_bytes(write_musicxml(score))
     part = converter.parse(path).parts[0]
@@ -42,7 +42,7 @@ def test_music21_reads_the_same_notes(tmp_path: Path, key: str, pattern: str) ->
 
 @pytest.mark.parametrize("key", INSTRUMENTS)
 def test_our_own_file_comes_back_whole(tmp_path: Path, key: str) -> None:
-    score = build_scale(ScaleRecipe("D", "eighths", 72), key)
+    score = build(Recipe("D", "eighths", 72), key)
     path = tmp_path / "d.musicxml"
     path.write_bytes(write_musicxml(score))
     assert read_musicxml(path) == score
@@ -103,7 +103,7 @@ def test_bad_files_get_one_sentence(tmp_path: Path, make, says: str) -> None:
 
 @pytest.mark.parametrize("width", [320, 640, 1200])
 def test_engraving_has_each_note_once_in_reading_order(width: int) -> None:
-    score = build_scale(ScaleRecipe("C", "eighths"), "viola")
+    score = build(Recipe("C", "eighths"), "viola")
     systems = engrave(score, width)
     assert [n.index for system in systems for n in system.notes] == list(range(len(score.notes)))
     for system in systems:
@@ -120,7 +120,7 @@ def test_engraving_has_each_note_once_in_reading_order(width: int) -> None:
 
 
 def test_written_files_are_well_formed_and_of_version_four() -> None:
-    root = etree.fromstring(write_musicxml(build_scale(ScaleRecipe("G"), "bass")))
+    root = etree.fromstring(write_musicxml(build(Recipe("G"), "bass")))
     assert root.get("version") == "4.0"
     assert root.findtext(".//transpose/octave-change") == "-1"
     assert len(root.findall(".//note")) == 16

@@ -9,7 +9,7 @@ from typing import Any
 
 from sqlalchemy import Engine, func, select, text
 
-from attentive_owl.core.exercises import ScaleRecipe, build_scale
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.playing import Habits
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.settings import Settings
@@ -29,7 +29,7 @@ def test_a_worker_killed_in_the_middle_of_a_check_checks_it_once_after_the_resta
     app: Any, engine: Engine, filled: Filled, settings: Settings
 ) -> None:
     # Ten goes make the check long enough to be caught in the middle.
-    score = build_scale(ScaleRecipe("D", tempo_bpm=100), "violin")
+    score = build(Recipe("D", tempo_bpm=100), "violin")
     long_take = flac_bytes(played(score, Habits(passes=10)), RATE)
     take_id = hand_in(Visitor(app).pupil(filled), filled, long_take).json["id"]
     with worker(settings) as first:

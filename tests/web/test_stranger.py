@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from typing import Any
 
@@ -9,11 +10,12 @@ import pytest
 from sqlalchemy import Engine
 
 from attentive_owl.settings import Settings
+from attentive_owl.web.scores import pack
 from tests.conftest import Filled, Visitor, fill
 from tests.web.takes import hand_in
 
 OPEN = {"/api/session", "/api/session/teacher", "/api/session/pupil", "/api/health"}
-RECIPE = {"kind": "scale", "tonic": "D", "pattern": "quarters", "tempo_bpm": 72}
+RECIPE = {"tonic": "D", "pattern": "quarters", "tempo_bpm": 72}
 
 
 def routes(app: Any) -> list[tuple[str, str]]:
@@ -37,6 +39,9 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/takes/<uuid:id>/marks": {"verdict": "accepted"},
         "/api/preview": {"recipe": RECIPE, "instruments": ["violin"]},
         "/api/exercises": {"recipe": RECIPE},
+        "/api/exercises/<uuid:id>": {"recipe": RECIPE, "title": "Not yours"},
+        "/api/paths/<uuid:id>": {"name": "Not yours", "steps": []},
+        "/api/studio/words": {"values": "crotchet"},
     }  # fmt: skip
     return bodies.get(rule, {})
 
@@ -50,7 +55,16 @@ def scene(
     mark = teacher.post(f"/api/takes/{take}/marks", json={"verdict": "once_more", "remark": "a secret remark"}).json[
         "id"
     ]
-    ids = {"takes": take, "marks": mark, "pupils": str(filled.pupil_id), "assignments": str(filled.assignment_id)}
+    exercise = teacher.get("/api/exercises").json["exercises"][0]["id"]
+    path = teacher.get("/api/paths").json["paths"][0]["id"]
+    ids = {
+        "takes": take,
+        "exercises": exercise,
+        "paths": path,
+        "marks": mark,
+        "pupils": str(filled.pupil_id),
+        "assignments": str(filled.assignment_id),
+    }
     return filled, ids
 
 
@@ -64,9 +78,13 @@ def walk(app: Any, visitor: Visitor, filled: Filled, ids: dict[str, str]) -> dic
         if rule == "/api/takes" and method == "POST":
             answers[method, rule] = hand_in(visitor, filled, b"x" * 100)
             continue
+        if rule == "/api/line":
+            arguments["data"] = {"file": (io.BytesIO(b"x"), "line.mid")}
         if rule == "/api/demonstration":
-            path += "?tonic=D&pattern=quarters&tempo_bpm=72&instrument=violin"
-        if method in ("POST", "PATCH"):
+            path += f"?recipe={pack(RECIPE, 72)}&instrument=violin"
+        if rule.startswith("/api/tapes"):
+            path += "?instrument=violin&size=4/4&string_length_mm=328"
+        if method in ("POST", "PATCH", "PUT") and not arguments:
             arguments["json"] = body_for(method, rule, filled)
         answers[method, rule] = visitor.call(method, path, **arguments)
     return answers
@@ -117,7 +135,19 @@ def test_nothing_was_changed_by_strangers(
 ) -> None:
     filled, ids = scene
     teacher = Visitor(app).teacher(filled)
-    before = json.dumps([teacher.get(p).json for p in ("/api/week", "/api/classes", f"/api/takes/{ids['takes']}")])
+    before = json.dumps(
+        [
+            teacher.get(p).json
+            for p in (
+                "/api/week",
+                "/api/classes",
+                "/api/exercises",
+                "/api/paths",
+                "/api/studio/words",
+                f"/api/takes/{ids['takes']}",
+            )
+        ]
+    )
     for stranger in (
         Visitor(app),
         Visitor(app).teacher(fill(engine, settings, "two")),
@@ -125,5 +155,18 @@ def test_nothing_was_changed_by_strangers(
     ):
         walk(app, stranger, filled, ids)
     assert (
-        json.dumps([teacher.get(p).json for p in ("/api/week", "/api/classes", f"/api/takes/{ids['takes']}")]) == before
+        json.dumps(
+            [
+                teacher.get(p).json
+                for p in (
+                    "/api/week",
+                    "/api/classes",
+                    "/api/exercises",
+                    "/api/paths",
+                    "/api/studio/words",
+                    f"/api/takes/{ids['takes']}",
+                )
+            ]
+        )
+        == before
     )

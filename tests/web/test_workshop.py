@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+import io
 import json
 import subprocess
 from datetime import date, timedelta
 from typing import Any
 
+import mido
 import pytest
 from openapi_spec_validator import validate
 
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.formats.audio import read_flac
+from attentive_owl.formats.musicxml import write_musicxml
+from attentive_owl.store.exercises import recipe_from_document
 from attentive_owl.web.app import openapi_document
+from attentive_owl.web.scores import pack, unpack
 from tests.conftest import ROOT, Filled, Visitor
 
-RECIPE = {"kind": "scale", "tonic": "A", "pattern": "eighths", "tempo_bpm": 72}
+RECIPE = {"tonic": "A", "pattern": "eighths", "tempo_bpm": 72}
 
 
 def test_preview_engraves_all_four_instruments(app: Any, filled: Filled) -> None:
@@ -28,7 +34,8 @@ def test_preview_engraves_all_four_instruments(app: Any, filled: Filled) -> None
 
 
 @pytest.mark.parametrize(
-    "change", [{"tempo_bpm": 20}, {"tonic": "H"}, {"pattern": "waltz"}, {"kind": "song"}, {"extra": 1}]
+    "change",
+    [{"tempo_bpm": 20}, {"tonic": "H"}, {"pattern": "polka"}, {"family": "song"}, {"cue": ["one"]}, {"extra": 1}],
 )
 def test_a_recipe_that_makes_no_exercise_gets_a_sentence(app: Any, filled: Filled, change: dict[str, Any]) -> None:
     answer = Visitor(app).teacher(filled).post("/api/exercises", json={"recipe": {**RECIPE, **change}})
@@ -77,11 +84,133 @@ def test_an_assignment_with_a_take_stays(app: Any, filled: Filled, violin_take: 
 
 def test_demonstration_is_rendered_once_and_is_flac(app: Any, filled: Filled) -> None:
     pupil = Visitor(app).pupil(filled)
-    path = "/api/demonstration?tonic=D&pattern=quarters&tempo_bpm=132&instrument=cello"
+    path = f"/api/demonstration?recipe={pack({'tonic': 'D', 'tempo_bpm': 132.0}, 132.0)}&instrument=cello"
     first, second = pupil.get(path), pupil.get(path)
     assert first.data == second.data
     samples, rate = read_flac(first.data)
     assert len(samples) / rate == pytest.approx(0.3 + 20 * 60 / 132 + 1.0, abs=0.05)
+    with_drone = pupil.get(f"{path}&company=drone")
+    assert with_drone.status_code == 200
+    assert with_drone.data != first.data
+
+
+@pytest.mark.parametrize("text", ["", "garbage", "!!!", "eJwDAAAAAAE"])
+def test_an_address_that_holds_no_recipe_gets_a_sentence(app: Any, filled: Filled, text: str) -> None:
+    answer = Visitor(app).pupil(filled).get(f"/api/demonstration?recipe={text}&instrument=violin")
+    assert answer.status_code == 422
+    assert answer.json["error"].endswith(".")
+
+
+def test_the_longest_line_fits_an_address() -> None:
+    names = ["D4", "F#4", "Bb4", "C#5", None]
+    line = [{"name": names[i % 5], "beats": "1/2" if i % 3 else "3/4", "slurred": i % 7 == 0} for i in range(200)]
+    recipe = {"tonic": "D", "tempo_bpm": 72.0, "family": "own", "line": line}
+    packed = pack(recipe, 72.0)
+    assert len(packed) < 3800
+    assert recipe_from_document(unpack(packed)) == recipe_from_document(recipe)
+
+
+def test_preview_says_what_a_teacher_would(app: Any, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    body = {"recipe": {"tonic": "G", "tempo_bpm": 72}, "instruments": ["violin", "bass"], "width": 700}
+    violin = teacher.post("/api/preview", json=body).json["insights"][0]
+    assert violin["signature"] == "one sharp: F"
+    assert violin["occurring"] == ["F sharp"]
+    assert [(h["low"], h["high"]) for h in violin["half_steps"]] == [("B", "C"), ("F sharp", "G")]
+    assert violin["neighbours"][6] == {"below": "E", "above": "G"}
+    # D major is set in this studio already; what G major adds is the G string and its own key.
+    assert "the G string" in violin["new"]
+    assert "quarter notes" not in violin["new"]
+
+
+def test_an_instrument_that_can_not_play_it_is_named_and_the_others_stand(app: Any, filled: Filled) -> None:
+    recipe = {"family": "open-string", "string": "E", "tonic": "D", "tempo_bpm": 60}
+    body = {"recipe": recipe, "instruments": ["violin", "cello"], "width": 700}
+    answer = Visitor(app).teacher(filled).post("/api/preview", json=body).json
+    assert [s["instrument"] for s in answer["scores"]] == ["violin"]
+    assert answer["left_out"] == ["Cello: the cello has no E string."]
+
+
+def test_an_assigned_exercise_gets_a_new_version_and_a_free_one_changes(app: Any, filled: Filled) -> None:
+    teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
+    old = teacher.get("/api/exercises").json["exercises"][0]
+    assert old["assigned"] == 1
+    pinned = {**old["recipe"], "pins": [{"instrument": "violin", "index": 4, "string": "D", "finger": 4}]}
+    newer = teacher.call("PUT", f"/api/exercises/{old['id']}", json={"recipe": pinned, "tags": ["Fourth"]}).json
+    assert newer["id"] != old["id"]
+    assert (newer["version"], newer["tags"], newer["assigned"]) == (2, ["fourth"], 0)
+    score = pupil.get(f"/api/assignments/{filled.assignment_id}/score?width=600").json
+    assert (score["notes"][4]["string"], score["notes"][4]["finger"]) == ("A", 0)
+    assert [e["id"] for e in teacher.get("/api/exercises").json["exercises"]] == [newer["id"]]
+    again = teacher.call("PUT", f"/api/exercises/{newer['id']}", json={"recipe": pinned, "title": "Fourths"}).json
+    assert (again["id"], again["title"]) == (newer["id"], "Fourths")
+
+
+def test_finding_retiring_and_bringing_back(app: Any, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    made = teacher.post("/api/exercises", json={"recipe": RECIPE, "title": "Monday eighths", "tags": ["warm"]}).json
+    found = lambda text: [e["title"] for e in teacher.get(f"/api/exercises?search={text}").json["exercises"]]  # noqa: E731
+    assert found("monday") == found("warm") == ["Monday eighths"]
+    assert found("monday nothing") == []
+    assert teacher.post(f"/api/exercises/{made['id']}/retire").json["retired"] is True
+    assert found("monday") == []
+    assert [e["id"] for e in teacher.get("/api/exercises?retired=true").json["exercises"]] == [made["id"]]
+    assert teacher.post(f"/api/exercises/{made['id']}/restore").json["retired"] is False
+
+
+def test_learning_paths_ship_and_can_be_edited(app: Any, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    paths = teacher.get("/api/paths").json["paths"]
+    assert [p["name"] for p in paths] == ["Middle strings first", "Upper strings first", "Mixed class"]
+    assert paths == teacher.get("/api/paths").json["paths"]
+    first = paths[0]
+    body = {"name": "Ours", "about": "", "steps": first["steps"][2:4][::-1]}
+    assert teacher.call("PUT", f"/api/paths/{first['id']}", json=body).json["steps"] == body["steps"]
+    teacher.post("/api/exercises", json={"recipe": RECIPE, "path_id": first["id"]})
+    assert next(p for p in teacher.get("/api/paths").json["paths"] if p["name"] == "Ours")["steps"][-1][
+        "title"
+    ].startswith("A major")
+
+
+def test_the_studio_s_words_and_tapes(app: Any, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    words = teacher.get("/api/studio/words").json
+    tape = {"name": "hand frame", "colour": "rust", "semitones": 7}
+    changed = {**words, "values": "crotchet", "cues": {"eighths": ["ti-", "de"]}, "marks": {"violin": [tape]}}
+    assert teacher.call("PUT", "/api/studio/words", json=changed).status_code == 200
+    assert teacher.get("/api/studio/words").json["cues"] == {"eighths": ["ti-", "de"]}
+    wrong = teacher.call("PUT", "/api/studio/words", json={**words, "cues": {"eighths": ["one"]}})
+    assert wrong.json["error"] == "Eighths needs 2 syllables, one for each note."
+    question = "instrument=violin&size=4/4&string_length_mm=328"
+    assert teacher.get(f"/api/tapes?{question}").json["tapes"] == [
+        {"name": "hand frame", "colour": "rust", "semitones": 7, "mm": 109.1, "notes": ["D4", "A4", "E5", "B5"]}
+    ]
+    assert teacher.get(f"/api/tapes.pdf?{question}").data.startswith(b"%PDF")
+
+
+def test_a_line_comes_from_a_file_or_says_why_not(app: Any, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    score = write_musicxml(build(Recipe("G", "dotted"), "violin"))
+    send = lambda data, name: teacher.post("/api/line", data={"file": (io.BytesIO(data), name)})  # noqa: E731
+    got = send(score, "line.musicxml").json
+    assert (got["tonic"], got["meter"], len(got["line"])) == ("G", "4/4", 32)
+    assert got["line"][:2] == [
+        {"name": "G3", "beats": "3/2", "slurred": False},
+        {"name": "G3", "beats": "1/2", "slurred": False},
+    ]
+    song = mido.MidiFile(ticks_per_beat=480)
+    track = mido.MidiTrack()
+    for key, gap in ((62, 0), (66, 480)):
+        track += [mido.Message("note_on", note=key, time=gap), mido.Message("note_off", note=key, time=480)]
+    song.tracks.append(track)
+    data = io.BytesIO()
+    song.save(file=data)
+    assert [(n["name"], n["beats"]) for n in send(data.getvalue(), "line.mid").json["line"]] == [
+        ("D4", "1"), (None, "1"), ("F#4", "1")]  # fmt: skip
+    for data_, name in ((b"nothing", "x.mid"), (b"<a/>", "x.musicxml"), (b"hello", "x.txt")):
+        answer = send(data_, name)
+        assert answer.status_code == 422, name
+        assert answer.json["error"].endswith("."), name
 
 
 def test_people_cards_and_consent(app: Any, filled: Filled) -> None:

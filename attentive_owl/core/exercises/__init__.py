@@ -1,17 +1,48 @@
 """Exercises: one Score type, and the recipes that make one for each instrument."""
 
-from attentive_owl.core.exercises.patterns import PATTERNS, RhythmPattern, pattern
-from attentive_owl.core.exercises.scales import ScaleRecipe, build_scale
+from attentive_owl.core.exercises.building import build, title
+from attentive_owl.core.exercises.families import FAMILIES, Family, family
+from attentive_owl.core.exercises.insight import Insight, look_at, neighbours
+from attentive_owl.core.exercises.paths import PATHS, LearningPath
+from attentive_owl.core.exercises.patterns import METERS, PATTERNS, RecipeError, RhythmPattern, pattern
+from attentive_owl.core.exercises.recipe import (
+    HIGHEST_TEMPO_BPM,
+    LOWEST_TEMPO_BPM,
+    STRING_NAMES,
+    Bowing,
+    Direction,
+    LineNote,
+    Pin,
+    Recipe,
+)
 from attentive_owl.core.exercises.score import Score, ScoreNote, ScoreRest, lay_out
 
 __all__ = [
+    "FAMILIES",
+    "HIGHEST_TEMPO_BPM",
+    "LOWEST_TEMPO_BPM",
+    "METERS",
+    "PATHS",
     "PATTERNS",
+    "STRING_NAMES",
+    "Bowing",
+    "Direction",
+    "Family",
+    "Insight",
+    "LearningPath",
+    "LineNote",
+    "Pin",
+    "Recipe",
+    "RecipeError",
     "RhythmPattern",
-    "ScaleRecipe",
     "Score",
     "ScoreNote",
     "ScoreRest",
-    "build_scale",
+    "build",
+    "family",
     "lay_out",
+    "look_at",
+    "neighbours",
     "pattern",
+    "title",
 ]

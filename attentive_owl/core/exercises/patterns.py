@@ -5,9 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-_QUARTER = Fraction(1)
-_EIGHTH = Fraction(1, 2)
-_SIXTEENTH = Fraction(1, 4)
+from attentive_owl.core.theory import Meter
+
+METERS = ("4/4", "3/4", "2/4", "6/8")
+
+
+class RecipeError(ValueError):
+    """The choices do not make an exercise; the message says why, for the person who chose."""
+
+
+_COMMON = ("4/4", "2/4", "3/4")
+_SIX = ("6/8",)
 
 
 @dataclass(frozen=True)
@@ -15,33 +23,82 @@ class RhythmPattern:
     key: str
     name: str
     values: tuple[Fraction, ...]
-    """Durations in quarter notes."""
+    """Durations in quarter notes; a rest is below zero."""
     cue: tuple[str, ...]
-    """One spoken syllable a note."""
+    """One spoken syllable a note; rests are counted, not spoken."""
+    meters: tuple[str, ...] = _COMMON
 
     def __post_init__(self) -> None:
-        if len(self.values) != len(self.cue):
+        if len(self.cue) != sum(value > 0 for value in self.values):
             raise ValueError(f"{self.key}: one cue syllable is needed for each note")
+
+    @property
+    def beats(self) -> Fraction:
+        """Length of the pattern in quarter notes."""
+        return sum((abs(value) for value in self.values), Fraction(0))
+
+    @property
+    def notes(self) -> int:
+        return len(self.cue)
+
+
+def _pattern(key: str, name: str, values: str, cue: str, meters: tuple[str, ...] = _COMMON) -> RhythmPattern:
+    return RhythmPattern(key, name, tuple(Fraction(v) for v in values.split()), tuple(cue.split()), meters)
 
 
 PATTERNS: dict[str, RhythmPattern] = {
     entry.key: entry
     for entry in (
-        RhythmPattern("quarters", "Quarters", (_QUARTER,), ("boat",)),
-        RhythmPattern("eighths", "Eighths", (_EIGHTH,) * 2, ("row-", "ing")),
-        RhythmPattern(
+        _pattern("wholes", "Whole notes", "4", "fog", ("4/4",)),
+        _pattern("halves", "Half notes", "2", "tide", ("4/4", "2/4")),
+        _pattern("dotted-halves", "Dotted halves", "3", "moon", ("3/4",)),
+        _pattern("quarters", "Quarters", "1", "boat"),
+        _pattern("eighths", "Eighths", "1/2 1/2", "row- ing"),
+        _pattern("sixteenths", "Sixteenths", "1/4 1/4 1/4 1/4", "pad- dle qui- et"),
+        _pattern(
             "sixteenths-eighths",
             "Four sixteenths, two eighths",
-            (_SIXTEENTH,) * 4 + (_EIGHTH,) * 2,
-            ("rip-", "ple", "on", "the", "wa-", "ter"),
+            "1/4 1/4 1/4 1/4 1/2 1/2",
+            "rip- ple on the wa- ter",
+            ("4/4", "2/4"),
         ),
+        _pattern(
+            "eighths-sixteenths",
+            "Two eighths, four sixteenths",
+            "1/2 1/2 1/4 1/4 1/4 1/4",
+            "har- bour lan- terns glim- mer",
+            ("4/4", "2/4"),
+        ),
+        _pattern("quarter-eighths", "Quarter, two eighths", "1 1/2 1/2", "rope un- coil", ("4/4", "2/4")),
+        _pattern("eighths-quarter", "Two eighths, quarter", "1/2 1/2 1", "lit- tle oar", ("4/4", "2/4")),
+        _pattern("eighth-quarter-eighth", "Eighth, quarter, eighth", "1/2 1 1/2", "the otter dives", ("4/4", "2/4")),
+        _pattern("dotted", "Dotted quarter, eighth", "3/2 1/2", "slow- ly", ("4/4", "2/4")),
+        _pattern("dotted-eighths", "Dotted eighth, sixteenth", "3/4 1/4", "skip- ping"),
+        _pattern("eighth-sixteenths", "Eighth, two sixteenths", "1/2 1/4 1/4", "splash and roll"),
+        _pattern("sixteenths-eighth", "Two sixteenths, eighth", "1/4 1/4 1/2", "peb- ble plop"),
+        _pattern("quarter-rest", "Quarter, rest", "1 -1", "knock", ("4/4", "2/4")),
+        _pattern("eighths-rest", "Two eighths, rest", "1/2 1/2 -1", "tie up", ("4/4", "2/4")),
+        _pattern("waltz", "Quarter, rest, quarter", "1 -1 1", "ferry bell", ("3/4",)),
+        _pattern("half-quarter", "Half, quarter", "2 1", "haul in", ("3/4",)),
+        _pattern("three-eighths", "Three eighths", "1/2 1/2 1/2", "gull on mast", _SIX),
+        _pattern("quarter-eighth", "Quarter, eighth", "1 1/2", "buoy- ant", _SIX),
+        _pattern("dotted-quarters", "Dotted quarters", "3/2", "swing", _SIX),
+        _pattern("lilt", "Dotted eighth, sixteenth, eighth", "3/4 1/4 1/2", "lap- ping wave", _SIX),
     )
 }
 
 
 def pattern(key: str) -> RhythmPattern:
-    """Look a pattern up. Raises ValueError with one clear sentence for an unknown name."""
+    """Look a pattern up. Raises RecipeError with one clear sentence for an unknown name."""
     try:
         return PATTERNS[key]
     except KeyError:
-        raise ValueError(f"{key!r} is none of the patterns {', '.join(PATTERNS)}") from None
+        raise RecipeError(f"{key!r} is none of the patterns {', '.join(PATTERNS)}") from None
+
+
+def meter(name: str) -> Meter:
+    """'6/8' as a Meter. Raises RecipeError for one that no pattern is written in."""
+    if name not in METERS:
+        raise RecipeError(f"{name!r} is none of {', '.join(METERS)}")
+    beats, unit = name.split("/")
+    return Meter(int(beats), int(unit))

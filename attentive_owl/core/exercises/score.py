@@ -116,22 +116,29 @@ def lay_out(
     tempo_bpm: float,
     placements: Sequence[FingerPlacement] = (),
     pickup_beats: Fraction = Fraction(0),
+    joined: Sequence[bool] = (),
 ) -> Score:
     """Put (pitch or None for a rest, beats, cue word) one after the other, bows alternating from a down-bow.
 
-    An upbeat starts with an up-bow so that the first full measure starts down.
+    An upbeat starts with an up-bow so that the first full measure starts down. `joined`: one entry a line entry, whether
+    it is taken in the bow of the note before.
     """
     at = -pickup_beats
     notes: list[ScoreNote] = []
     rests: list[ScoreRest] = []
     bows = ("up", "down") if pickup_beats else ("down", "up")
-    for pitch, duration, cue in line:
+    strokes = 0
+    for place, (pitch, duration, cue) in enumerate(line):
         measure, beat = place_in_measure(at, meter)
         if pitch is None:
             rests.append(ScoreRest(len(rests), at, duration, measure, beat))
         else:
             index = len(notes)
+            strokes += not (joined and joined[place] and index > 0)
+            goes_on = bool(joined) and place + 1 < len(line) and joined[place + 1]
+            slur = strokes if goes_on or (joined and joined[place]) else None
             placement = placements[index] if placements else None
-            notes.append(ScoreNote(index, pitch, at, duration, measure, beat, placement, bows[index % 2], cue=cue))
+            bow = bows[(strokes - 1) % 2]
+            notes.append(ScoreNote(index, pitch, at, duration, measure, beat, placement, bow, slur, cue=cue))
         at += duration
     return Score(title, instrument_key, key, meter, tempo_bpm, tuple(notes), tuple(rests), pickup_beats)

@@ -5,16 +5,26 @@ from attentive_owl.core.instruments.fingering import (
     FingerPlacement,
     FourthFinger,
     UnplayableError,
+    Wanted,
     find_fingering,
+    possible_places,
 )
+from attentive_owl.core.instruments.tapes import DEFAULT_MARKS, Mark, PlacedMark, distance_mm, place_marks
 
 __all__ = [
+    "DEFAULT_MARKS",
     "INSTRUMENTS",
     "FingerPlacement",
     "FourthFinger",
     "Instrument",
+    "Mark",
     "OpenString",
+    "PlacedMark",
     "UnplayableError",
+    "Wanted",
+    "distance_mm",
     "find_fingering",
     "instrument",
+    "place_marks",
+    "possible_places",
 ]

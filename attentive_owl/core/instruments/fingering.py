@@ -9,17 +9,20 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 from attentive_owl.core.instruments.catalogue import Instrument
 from attentive_owl.core.theory.pitch import Pitch
 
 _COST_STRETCH = 2.0
-_COST_OUT_OF_FIRST = 1.5
+_COST_OUT_OF_FIRST = 4.0
 _COST_SHIFT = 6.0
 _COST_SHIFT_PER_SEMITONE = 0.2
 _COST_CROSSING = 0.6
 _COST_FAR_CROSSING = 3.0
 _COST_FOURTH_AGAINST_POLICY = 3.0
+_COST_FOURTH_FOR_ONE_NOTE = 0.4
+"""Where the open string would be a crossing for one note and straight back, the fourth finger is the easier one."""
 _COST_OPEN_AGAINST_POLICY = 0.5
 """Less than a crossing: the fourth finger is for staying on a string, not for leaving one to avoid an open note."""
 _COST_SAME_FINGER_NEW_PLACE = 1.6
@@ -49,6 +52,17 @@ class FingerPlacement:
 
 
 @dataclass(frozen=True)
+class Wanted:
+    """What is fixed of one note: its string, and its finger where that is given too."""
+
+    string: str
+    finger: int | None = None
+
+    def allows(self, placement: FingerPlacement) -> bool:
+        return placement.string == self.string and self.finger in (None, placement.finger)
+
+
+@dataclass(frozen=True)
 class _Place:
     placement: FingerPlacement
     string_index: int
@@ -56,7 +70,7 @@ class _Place:
     cost: float
 
 
-def _places(instrument: Instrument, midi: int, pin: FingerPlacement | None) -> list[_Place]:
+def _places(instrument: Instrument, midi: int, pin: Wanted | None) -> list[_Place]:
     first = 2
     found: list[_Place] = []
     for string_index, string in enumerate(instrument.strings):
@@ -76,11 +90,31 @@ def _places(instrument: Instrument, midi: int, pin: FingerPlacement | None) -> l
                         fourth = _COST_FOURTH if finger == 4 else 0.0
                         found.append(_Place(place, string_index, frame.base, away + cost + fourth))
     if pin is not None:
-        found = [p for p in found if (p.placement.string, p.placement.finger) == (pin.string, pin.finger)]
+        found = [place for place in found if pin.allows(place.placement)]
     return found
 
 
-def _policy_cost(place: _Place, instrument: Instrument, policy: FourthFinger, descending: bool) -> float:
+def possible_places(instrument: Instrument, pitch: Pitch) -> tuple[FingerPlacement, ...]:
+    """Every string and finger that can sound a pitch, the easiest first, each once (in its easiest position)."""
+    found: dict[tuple[str, int], FingerPlacement] = {}
+    for place in sorted(_places(instrument, pitch.midi, None), key=lambda place: place.cost):
+        found.setdefault((place.placement.string, place.placement.finger), place.placement)
+    return tuple(found.values())
+
+
+def _crosses_for_one_note(instrument: Instrument, sounding: Sequence[Pitch], index: int) -> bool:
+    """Whether this note is an open string between two notes of the string below."""
+    if not 0 < index < len(sounding) - 1:
+        return False
+    for below, own in pairwise(string.pitch.midi for string in instrument.strings):
+        if sounding[index].midi == own:
+            return all(below <= sounding[place].midi < own for place in (index - 1, index + 1))
+    return False
+
+
+def _policy_cost(
+    place: _Place, instrument: Instrument, policy: FourthFinger, descending: bool, one_note: bool = False
+) -> float:
     index, semitones = place.string_index, place.placement.semitones
     strings = instrument.strings
     gap_above = strings[index + 1].pitch.midi - strings[index].pitch.midi if index + 1 < len(strings) else None
@@ -88,7 +122,7 @@ def _policy_cost(place: _Place, instrument: Instrument, policy: FourthFinger, de
     if semitones == 0 and index > 0 and wants_stopped:
         return _COST_OPEN_AGAINST_POLICY
     if gap_above is not None and semitones == gap_above and not wants_stopped:
-        return _COST_FOURTH_AGAINST_POLICY
+        return _COST_FOURTH_FOR_ONE_NOTE if one_note else _COST_FOURTH_AGAINST_POLICY
     return 0.0
 
 
@@ -109,11 +143,11 @@ def find_fingering(
     instrument: Instrument,
     sounding: Sequence[Pitch],
     policy: FourthFinger = FourthFinger.OPEN,
-    pins: Mapping[int, FingerPlacement] | None = None,
+    pins: Mapping[int, Wanted] | None = None,
 ) -> tuple[tuple[FingerPlacement, ...], float]:
     """The cheapest fingering of a line of sounding pitches, and its cost.
 
-    A repeated pitch keeps its place. `pins` fixes string and finger of single notes (by index). Raises UnplayableError,
+    A repeated pitch keeps its place. `pins` fixes the string, or string and finger, of single notes (by index). Raises UnplayableError,
     naming the note, where a pitch is out of reach or a pin can not sound it.
     """
     if not sounding:
@@ -132,13 +166,14 @@ def find_fingering(
     for index in range(1, len(columns)):
         interval = sounding[index].midi - sounding[index - 1].midi
         descending = interval < 0 if interval else descending
+        one_note = _crosses_for_one_note(instrument, sounding, index)
         scores, pointers = [], []
         for place in columns[index]:
             options = [
                 score + _move_cost(before, place) for score, before in zip(best, columns[index - 1], strict=True)
             ]
             pointer = min(range(len(options)), key=options.__getitem__)
-            own = place.cost + _policy_cost(place, instrument, policy, descending)
+            own = place.cost + _policy_cost(place, instrument, policy, descending, one_note)
             if interval == 0 and place.placement != columns[index - 1][pointer].placement:
                 own += _COST_SHIFT
             scores.append(options[pointer] + own)

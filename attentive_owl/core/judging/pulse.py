@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.performance import Go
+from attentive_owl.core.listening.performance import Go, StrayNote
 
 Array = NDArray[np.float64]
 
@@ -37,8 +38,9 @@ class Pulse:
     beat_s: float
 
 
-def find_pulse(score: Score, go: Go) -> Pulse | None:
-    """Fit onset = start + beats * length (+ a bend) + a step at every stop, robustly (Huber's weights, from memory).
+def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = ()) -> Pulse | None:
+    """Fit onset = start + beats * length (+ a bend) + a step at every stop and every stray note (which takes its own
+    time), robustly (Huber's weights, from memory).
 
     None where fewer than three onsets were heard.
     """
@@ -51,16 +53,16 @@ def find_pulse(score: Score, go: Go) -> Pulse | None:
     gaps, spans = np.diff(onset), np.diff(beats)
     beat_s = float(np.median(gaps / spans))
     stops = _stops(gaps, spans, beat_s, index, go)
-    steps = np.array([[1.0 if i >= stop.index else 0.0 for stop in stops] for i in index]).reshape(
-        len(index), len(stops)
-    )
+    places = [stop.index for stop in stops]
+    places += sorted({s.before for s in strays if go.start_s < s.onset_s < go.end_s} - {index[0], *places})
+    steps = np.array([[1.0 if i >= place else 0.0 for place in places] for i in index]).reshape(len(index), len(places))
     centred = beats - beats.mean()
     line = np.column_stack([np.ones(len(beats)), centred, steps])
     weights = _robust(line, onset)
     beat_s = float(weights[1])
     fitted = line @ weights
     drift = 0.0
-    if len(played) >= _LEAST_NOTES_FOR_DRIFT + len(stops):
+    if len(played) >= _LEAST_NOTES_FOR_DRIFT + len(places):
         bent = np.column_stack([line, centred**2])
         weights = _robust(bent, onset)
         fitted = bent @ weights

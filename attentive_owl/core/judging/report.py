@@ -25,7 +25,7 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
     if isinstance(performance, Refusal):
         return refuse(performance, expectations)
     go = performance.chosen
-    pulse = find_pulse(score, go)
+    pulse = find_pulse(score, go, performance.strays)
     found = deviations(performance, score, expectations, pulse)
     own_cents = instrument_cents(performance, score, expectations)
     off_cents = own_cents if expectations.a4_hz is None else own_cents - cents_between(440.0, expectations.a4_hz)

@@ -22,6 +22,7 @@ _STROKE_HEARD = 0.2
 """Probability of an attack over which a stroke was heard: 19 of 20 strokes on one pitch are over it."""
 _LEAST_STROKES_HEARD = 0.42
 _LEAST_REPEATS = 6
+_LEAST_REPEATED_SHARE = 0.3
 
 
 def has_pitch(candidates: Candidates, sounding: NDArray[np.bool_]) -> bool:

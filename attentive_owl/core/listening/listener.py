@@ -28,12 +28,25 @@ from attentive_owl.core.theory import frequency_hz
 ENGINE = "ear-2"
 """Goes up with every change that can change a result; reports belong to one engine."""
 
+
+@dataclass(frozen=True)
+class _Confidence:
+    """Log-odds of being right are constant + slope * strength; fitted by `python -m bench.fit_confidence`."""
+
+    constant: float
+    slope: float
+    missed: float
+
+
+CONFIDENCE = _Confidence(0.0, 1.0, 0.9)
+
 _WIDE, _TIGHT = 0.42, 0.2
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_SUPPORT = 0.3
 _LEAST_MARGIN = 1.0
 _SHORTEST_JUDGED_S = 0.035
+_FAST_S = 0.2
 _CLICK_LASTS_S = 0.08
 
 
@@ -217,21 +230,36 @@ def _go(current: dict[int, Refined], restarts: list[tuple[int, int]], score: Sco
     notes = []
     for note in score.notes:
         heard = current.get(note.index)
-        notes.append(_missed(note.index) if heard is None else _heard_note(heard, note, tuning))
+        if heard is not None:
+            notes.append(_heard_note(heard, note, tuning))
+        elif _lost_in_a_run(note, score, current):
+            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "joined"))
+        else:
+            notes.append(HeardNote(note.index, "missed", None, None, None, CONFIDENCE.missed))
     onsets = [r.onset_s for r in current.values()]
     complete = last >= len(score.notes) - 2 and len(current) >= 0.5 * len(score.notes)
     return Go(tuple(notes), min(onsets), max(r.offset_s for r in current.values()), complete, tuple(restarts))
 
 
-def _missed(index: int) -> HeardNote:
-    return HeardNote(index, "missed", None, None, None, 0.9)
+def _lost_in_a_run(note: ScoreNote, score: Score, heard: dict[int, Refined]) -> bool:
+    """Whether a note that was not heard stands in a fast run on one pitch of which others were: strokes that follow one
+    another so fast can melt together, on a string that speaks slowly, without any being left out."""
+    if float(note.duration_beats) * 60.0 / score.tempo_bpm > _FAST_S:
+        return False
+    run = {note.index}
+    for step in (-1, 1):
+        at = note.index + step
+        while 0 <= at < len(score.notes) and score.notes[at].midi == note.midi:
+            run.add(at)
+            at += step
+    return any(index in heard for index in run)
 
 
 def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
     length = heard.offset_s - heard.onset_s
     per_frame = heard.segment.margin / max((length / HOP_S) ** 0.5, 1.0)
     strength = -0.6 + 3.2 * heard.support + 0.35 * min(per_frame, 8.0) - (1.0 if length < 0.08 else 0.0)
-    confidence = round(1.0 / (1.0 + exp(-strength)), 3)
+    confidence = round(1.0 / (1.0 + exp(-CONFIDENCE.constant - CONFIDENCE.slope * strength)), 3)
     reason = None
     if heard.midi is None or heard.support < _LEAST_SUPPORT:
         reason = "noise"

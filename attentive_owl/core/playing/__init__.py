@@ -1,5 +1,6 @@
 """Score -> sound: the demonstration, the click, and the simulated pupil with described habits."""
 
+from attentive_owl.core.playing.accompaniment import Company
 from attentive_owl.core.playing.demonstration import demonstrate, demonstration_onsets
 from attentive_owl.core.playing.habits import Habits, parse_habits
 from attentive_owl.core.playing.performing import Performed, PerformedNote, perform_score
@@ -7,6 +8,7 @@ from attentive_owl.core.playing.room import Room, place_in_room
 from attentive_owl.core.playing.synthesis import render
 
 __all__ = [
+    "Company",
     "Habits",
     "Performed",
     "PerformedNote",

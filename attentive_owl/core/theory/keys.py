@@ -16,6 +16,26 @@ class Mode(StrEnum):
     MINOR = "minor"
 
 
+class ScaleForm(StrEnum):
+    """What is played on a tonic. The signature of all minor forms is that of the natural one."""
+
+    MAJOR = "major"
+    NATURAL_MINOR = "natural minor"
+    HARMONIC_MINOR = "harmonic minor"
+    MELODIC_MINOR = "melodic minor"
+
+    @property
+    def mode(self) -> Mode:
+        return Mode.MAJOR if self is ScaleForm.MAJOR else Mode.MINOR
+
+    def raised(self, degree: int, descending: bool) -> bool:
+        """Whether a degree (0 for the tonic) stands a half step above the signature: the leading note in the harmonic
+        form; sixth and seventh going up, and neither coming down, in the melodic."""
+        if self is ScaleForm.HARMONIC_MINOR:
+            return degree % 7 == 6
+        return self is ScaleForm.MELODIC_MINOR and not descending and degree % 7 in (5, 6)
+
+
 @dataclass(frozen=True)
 class KeySignature:
     """`fifths`: sharps counted up, flats counted down (-7..7), as MusicXML has it."""
@@ -55,12 +75,16 @@ class KeySignature:
         return any((Pitch(step, self.alter(step), 4).midi - midi) % 12 == 0 for step in STEPS)
 
 
+def scale_pitch(
+    key: KeySignature, octave: int, degree: int, form: ScaleForm | None = None, descending: bool = False
+) -> Pitch:
+    """One degree of the scale, counted from 0 for the tonic in the given octave; below it and above 7 too."""
+    place = STEPS.index(key.tonic[0]) + degree
+    step = STEPS[place % 7]
+    lift = 1 if form is not None and form.raised(degree, descending) else 0
+    return Pitch(step, key.alter(step) + lift, octave + place // 7)
+
+
 def scale_pitches(key: KeySignature, octave: int, octaves: int = 1) -> tuple[Pitch, ...]:
     """The scale going up from the tonic in the given octave, the closing tonic included (7 * octaves + 1 pitches)."""
-    start = STEPS.index(key.tonic[0])
-    pitches = []
-    for degree in range(7 * octaves + 1):
-        place = start + degree
-        step = STEPS[place % 7]
-        pitches.append(Pitch(step, key.alter(step), octave + place // 7))
-    return tuple(pitches)
+    return tuple(scale_pitch(key, octave, degree) for degree in range(7 * octaves + 1))

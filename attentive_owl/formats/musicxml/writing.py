@@ -23,6 +23,7 @@ _NOTATABLE = {
     for value, name in _TYPES.items()
     for dots, count in ((Fraction(1), 0), (Fraction(3, 2), 1))
 }
+_ACCIDENTALS = {-2: "flat-flat", -1: "flat", 0: "natural", 1: "sharp", 2: "double-sharp"}
 _POSITION_ROMAN = {"1/2": "½", "1": "I", "2": "II", "2 1/2": "II½", "3": "III", "4": "IV"}
 
 
@@ -107,6 +108,25 @@ def _beams(pieces: list[_Piece], score: Score) -> dict[int, list[tuple[int, str]
     return marks
 
 
+def _accidentals(pieces: list[_Piece], score: Score) -> dict[int, str]:
+    """Printed signs by place in `pieces`: where a note differs from what the signature, or an earlier sign of its
+    measure, says of its line or space."""
+    signs: dict[int, str] = {}
+    measure: int | None = None
+    said: dict[tuple[str, int], int] = {}
+    for place, piece in enumerate(pieces):
+        if not isinstance(piece.event, ScoreNote) or not piece.first:
+            continue
+        if piece.event.measure != measure:
+            measure, said = piece.event.measure, {}
+        pitch = piece.event.pitch
+        line = (pitch.step, pitch.octave)
+        if said.get(line, score.key.alter(pitch.step)) != pitch.alter:
+            signs[place] = _ACCIDENTALS[pitch.alter]
+            said[line] = pitch.alter
+    return signs
+
+
 def write_musicxml(score: Score) -> bytes:
     """The score as an uncompressed MusicXML document. Raises ValueError for a duration that has no sign."""
     pieces = _pieces(score)
@@ -122,6 +142,7 @@ def write_musicxml(score: Score) -> bytes:
     part = etree.SubElement(root, "part", id="P1")
 
     beams = _beams(pieces, score)
+    signs = _accidentals(pieces, score)
     length = score.meter.measure_beats
     measure: etree._Element | None = None
     number = 0
@@ -141,7 +162,7 @@ def write_musicxml(score: Score) -> bytes:
         else:
             previous = score.notes[piece.event.index - 1] if piece.event.index else None
             following = score.notes[piece.event.index + 1] if piece.event.index + 1 < len(score.notes) else None
-            _note(measure, piece, divisions, beams.get(place, []), score, previous, following)
+            _note(measure, piece, divisions, beams.get(place, []), signs.get(place), score, previous, following)
     if measure is not None:
         barline = etree.SubElement(measure, "barline", location="right")
         _text(barline, "bar-style", "light-heavy")
@@ -198,7 +219,7 @@ def _rest(measure: etree._Element, piece: _Piece, divisions: int) -> None:
     _duration(note, piece, divisions)
 
 
-def _duration(note: etree._Element, piece: _Piece, divisions: int, tied: bool = False) -> None:
+def _duration(note: etree._Element, piece: _Piece, divisions: int, tied: bool = False, sign: str | None = None) -> None:
     _text(note, "duration", int(piece.duration * divisions))
     if tied and not piece.first:
         etree.SubElement(note, "tie", type="stop")
@@ -209,6 +230,8 @@ def _duration(note: etree._Element, piece: _Piece, divisions: int, tied: bool = 
     _text(note, "type", name)
     for _ in range(dots):
         etree.SubElement(note, "dot")
+    if sign:
+        _text(note, "accidental", sign)
 
 
 def _note(
@@ -216,6 +239,7 @@ def _note(
     piece: _Piece,
     divisions: int,
     beams: list[tuple[int, str]],
+    sign: str | None,
     score: Score,
     previous: ScoreNote | None,
     following: ScoreNote | None,
@@ -230,7 +254,7 @@ def _note(
     if written.alter:
         _text(pitch, "alter", written.alter)
     _text(pitch, "octave", written.octave)
-    _duration(note, piece, divisions, tied=True)
+    _duration(note, piece, divisions, tied=True, sign=sign)
     for level, kind in beams:
         _text(note, "beam", kind, number=str(level))
     notations = etree.SubElement(note, "notations")

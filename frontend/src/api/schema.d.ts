@@ -127,9 +127,63 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["workshop_shelf_exercises_get"];
+        /** What stands on the shelf (or what was retired), newest first; the search looks at titles and tags. */
+        get: operations["shelf_shelf_exercises_get"];
         put?: never;
-        post: operations["workshop_keep_exercises_post"];
+        post: operations["shelf_keep_exercises_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercises/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * An exercise that nobody has been set changes; one that has been stays as it is, and a new version takes its
+         * @description place on the shelf.
+         */
+        put: operations["shelf_edit_exercises__uuid_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercises/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["shelf_restore_exercises__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercises/{id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Off the shelf. What is assigned goes on. */
+        post: operations["shelf_retire_exercises__uuid_id__retire_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -153,6 +207,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A teacher's own line from a MusicXML, .mxl or MIDI file. */
+        post: operations["workshop_line_from_file_line_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marks/{id}": {
         parameters: {
             query?: never;
@@ -170,6 +241,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/paths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The studio's learning paths; the three that ship become its own when they are first opened. */
+        get: operations["shelf_paths_paths_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paths/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["shelf_change_path_paths__uuid_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preview": {
         parameters: {
             query?: never;
@@ -179,7 +283,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The recipe on each instrument, engraved; nothing is kept. */
+        /** The recipe on each instrument, engraved, with what a teacher would say of it; nothing is kept. */
         post: operations["workshop_preview_preview_post"];
         delete?: never;
         options?: never;
@@ -285,6 +389,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studio/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["studio_words_studio_words_get"];
+        put: operations["studio_change_words_studio_words_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes": {
         parameters: {
             query?: never;
@@ -372,6 +492,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where each tape goes on an instrument of this size and string length. */
+        get: operations["studio_tapes_tapes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tapes.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The strip to print at true size. */
+        get: operations["studio_tape_strip_tapes_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -451,6 +605,11 @@ export interface components {
             title: string;
         };
         /**
+         * Bowing
+         * @enum {string}
+         */
+        Bowing: "detached" | "slurred in twos" | "slurred in threes" | "slurred in fours" | "staccato" | "pizzicato";
+        /**
          * Card
          * @description A passphrase is shown once, to be printed.
          */
@@ -465,6 +624,14 @@ export interface components {
         };
         /** Catalogue */
         Catalogue: {
+            /** Bowings */
+            bowings: components["schemas"]["Bowing"][];
+            /** Directions */
+            directions: components["schemas"]["Direction"][];
+            /** Families */
+            families: components["schemas"]["FamilyOut"][];
+            /** Forms */
+            forms: components["schemas"]["ScaleForm"][];
             /** Highest Tempo Bpm */
             highest_tempo_bpm: number;
             /** Instruments */
@@ -473,10 +640,14 @@ export interface components {
             levels: components["schemas"]["LevelOut"][];
             /** Lowest Tempo Bpm */
             lowest_tempo_bpm: number;
+            /** Meters */
+            meters: ("4/4" | "3/4" | "2/4" | "6/8")[];
             /** Patterns */
             patterns: components["schemas"]["PatternOut"][];
+            /** Strings */
+            strings: ("C" | "G" | "D" | "A" | "E")[];
             /** Tonics */
-            tonics: ("D" | "G" | "A" | "C")[];
+            tonics: ("D" | "G" | "A" | "C" | "F" | "Bb" | "Eb" | "E" | "B" | "Ab" | "Db" | "Gb" | "F#" | "C#" | "G#")[];
         };
         /** CauseOut */
         CauseOut: {
@@ -516,6 +687,11 @@ export interface components {
             /** Pupils */
             pupils: components["schemas"]["PupilOut"][];
         };
+        /**
+         * Company
+         * @enum {string}
+         */
+        Company: "alone" | "click" | "drone" | "backing";
         /** CompletenessJudgement */
         CompletenessJudgement: {
             /** Missed */
@@ -529,6 +705,11 @@ export interface components {
             /** Word */
             word: string;
         };
+        /**
+         * Direction
+         * @enum {string}
+         */
+        Direction: "up" | "down" | "up and down";
         /** Done */
         Done: {
             /**
@@ -558,8 +739,14 @@ export interface components {
              */
             id: string;
             recipe: components["schemas"]["Recipe"];
+            /** Retired */
+            retired: boolean;
+            /** Tags */
+            tags: string[];
             /** Title */
             title: string;
+            /** Version */
+            version: number;
         };
         /** Extra */
         Extra: {
@@ -571,6 +758,103 @@ export interface components {
             offset_s: number;
             /** Onset S */
             onset_s: number;
+        };
+        /** FamilyOut */
+        FamilyOut: {
+            /** About */
+            about: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "scales" | "rhythm" | "intonation" | "phrases";
+            /** Hidden */
+            hidden: boolean;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "scale" | "lower-half" | "upper-half" | "arpeggio" | "thirds" | "open-string" | "ladder" | "matches" | "half-steps" | "ringing" | "landing" | "second-finger" | "one-finger" | "long-tones" | "first-note" | "crossings" | "chromatic" | "echo" | "own";
+            /** Name */
+            name: string;
+            /** Uses */
+            uses: string[];
+        };
+        /**
+         * FourthFinger
+         * @description Which of fourth finger and open string is wanted where both sound the same pitch.
+         * @enum {string}
+         */
+        FourthFinger: "open" | "descending" | "both";
+        /** FrameOut */
+        FrameOut: {
+            /** String */
+            string: string;
+            /** Words */
+            words: string;
+        };
+        /** HalfStepOut */
+        HalfStepOut: {
+            /** High */
+            high: string;
+            /** Low */
+            low: string;
+            /** Words */
+            words: string;
+        };
+        /** ImportedLine */
+        ImportedLine: {
+            form: components["schemas"]["ScaleForm"];
+            /** Line */
+            line: components["schemas"]["LineNoteIn"][];
+            /**
+             * Meter
+             * @enum {string}
+             */
+            meter: "4/4" | "3/4" | "2/4" | "6/8";
+            /** Tempo Bpm */
+            tempo_bpm: number;
+            /** Title */
+            title: string;
+            /**
+             * Tonic
+             * @enum {string}
+             */
+            tonic: "D" | "G" | "A" | "C" | "F" | "Bb" | "Eb" | "E" | "B" | "Ab" | "Db" | "Gb" | "F#" | "C#" | "G#";
+        };
+        /** InsightOut */
+        InsightOut: {
+            /** Bow */
+            bow: string;
+            /** Crossings */
+            crossings: number;
+            /** Difficulty */
+            difficulty: string;
+            /** Frame Changes */
+            frame_changes: number[];
+            /** Frames */
+            frames: components["schemas"]["FrameOut"][];
+            /** Half Steps */
+            half_steps: components["schemas"]["HalfStepOut"][];
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /** Neighbours */
+            neighbours: components["schemas"]["NeighboursOut"][];
+            /** New */
+            new: string[];
+            /** Occurring */
+            occurring: string[];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][][];
+            /** Shifts */
+            shifts: number[];
+            /** Signature */
+            signature: string;
+            /** Strokes */
+            strokes: components["schemas"]["StrokeOut"][];
         };
         /** InstrumentOut */
         InstrumentOut: {
@@ -607,6 +891,26 @@ export interface components {
             /** Timing Ms */
             timing_ms: number;
         };
+        /** LineNoteIn */
+        LineNoteIn: {
+            /** Beats */
+            beats: string;
+            /** Name */
+            name: string | null;
+            /**
+             * Slurred
+             * @default false
+             */
+            slurred?: boolean;
+        };
+        /** LineUpload */
+        LineUpload: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+        };
         /** MarkOut */
         MarkOut: {
             /**
@@ -626,6 +930,28 @@ export interface components {
              * @enum {string}
              */
             verdict: "accepted" | "once_more" | "come_and_see_me";
+        };
+        /**
+         * MarkPlace
+         * @description A tape: its name, its colour, semitones above the open string.
+         */
+        MarkPlace: {
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "amber" | "teal" | "plum" | "white" | "moss" | "rust" | "slate";
+            /** Name */
+            name: string;
+            /** Semitones */
+            semitones: number;
+        };
+        /** NeighboursOut */
+        NeighboursOut: {
+            /** Above */
+            above: string;
+            /** Below */
+            below: string;
         };
         /** NewAssignment */
         NewAssignment: {
@@ -655,7 +981,22 @@ export interface components {
         };
         /** NewExercise */
         NewExercise: {
+            /**
+             * Path Id
+             * @default null
+             */
+            path_id?: string | null;
             recipe: components["schemas"]["Recipe"];
+            /**
+             * Tags
+             * @default []
+             */
+            tags?: string[];
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
         };
         /** NewMark */
         NewMark: {
@@ -719,6 +1060,43 @@ export interface components {
              */
             sound: string;
         };
+        /** PathChange */
+        PathChange: {
+            /**
+             * About
+             * @default
+             */
+            about?: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: components["schemas"]["PathStep"][];
+        };
+        /** PathList */
+        PathList: {
+            /** Paths */
+            paths: components["schemas"]["PathOut"][];
+        };
+        /** PathOut */
+        PathOut: {
+            /** About */
+            about: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: components["schemas"]["PathStep"][];
+        };
+        /** PathStep */
+        PathStep: {
+            recipe: components["schemas"]["Recipe"];
+            /** Title */
+            title: string;
+        };
         /** PatternOut */
         PatternOut: {
             /** Cue */
@@ -727,7 +1105,9 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "quarters" | "eighths" | "sixteenths-eighths";
+            key: "wholes" | "halves" | "dotted-halves" | "quarters" | "eighths" | "sixteenths" | "sixteenths-eighths" | "eighths-sixteenths" | "quarter-eighths" | "eighths-quarter" | "eighth-quarter-eighth" | "dotted" | "dotted-eighths" | "eighth-sixteenths" | "sixteenths-eighth" | "quarter-rest" | "eighths-rest" | "waltz" | "half-quarter" | "three-eighths" | "quarter-eighth" | "dotted-quarters" | "lilt";
+            /** Meters */
+            meters: ("4/4" | "3/4" | "2/4" | "6/8")[];
             /** Name */
             name: string;
             /** Values */
@@ -756,6 +1136,23 @@ export interface components {
             /** Studio */
             studio: string;
         };
+        /** PinIn */
+        PinIn: {
+            /** Finger */
+            finger: number;
+            /** Index */
+            index: number;
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /**
+             * String
+             * @enum {string}
+             */
+            string: "C" | "G" | "D" | "A" | "E";
+        };
         /** PitchJudgement */
         PitchJudgement: {
             /** Home */
@@ -769,6 +1166,18 @@ export interface components {
             /** Word */
             word: string;
         };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Finger */
+            finger: number;
+            /** Position */
+            position: string;
+            /**
+             * String
+             * @enum {string}
+             */
+            string: "C" | "G" | "D" | "A" | "E";
+        };
         /** PlacedNote */
         PlacedNote: {
             /** Index */
@@ -780,6 +1189,10 @@ export interface components {
         };
         /** PreviewOut */
         PreviewOut: {
+            /** Insights */
+            insights: components["schemas"]["InsightOut"][];
+            /** Left Out */
+            left_out: string[];
             /** Scores */
             scores: components["schemas"]["ScoreOut"][];
             /** Title */
@@ -854,32 +1267,96 @@ export interface components {
             /** Passphrase */
             passphrase: string;
         };
-        /** Recipe */
+        /**
+         * Recipe
+         * @description All choices that make an exercise; what a family does not use is passed over.
+         */
         Recipe: {
+            /** @default detached */
+            bowing?: components["schemas"]["Bowing"];
             /**
-             * Fourth Finger
-             * @default open
+             * Cue
+             * @default []
+             */
+            cue?: string[];
+            /** @default up and down */
+            direction?: components["schemas"]["Direction"];
+            /**
+             * Family
+             * @default scale
              * @enum {string}
              */
-            fourth_finger?: "open" | "descending" | "both";
+            family?: "scale" | "lower-half" | "upper-half" | "arpeggio" | "thirds" | "open-string" | "ladder" | "matches" | "half-steps" | "ringing" | "landing" | "second-finger" | "one-finger" | "long-tones" | "first-note" | "crossings" | "chromatic" | "echo" | "own";
             /**
-             * Kind
-             * @default scale
-             * @constant
+             * Finger
+             * @default 1
              */
-            kind?: "scale";
+            finger?: number;
+            /** @default major */
+            form?: components["schemas"]["ScaleForm"];
+            /** @default open */
+            fourth_finger?: components["schemas"]["FourthFinger"];
+            /**
+             * Line
+             * @default []
+             */
+            line?: components["schemas"]["LineNoteIn"][];
+            /**
+             * Meter
+             * @default 4/4
+             * @enum {string}
+             */
+            meter?: "4/4" | "3/4" | "2/4" | "6/8";
+            /**
+             * Octaves
+             * @default 1
+             * @enum {integer}
+             */
+            octaves?: 1 | 2;
             /**
              * Pattern
+             * @default quarters
              * @enum {string}
              */
-            pattern: "quarters" | "eighths" | "sixteenths-eighths";
+            pattern?: "wholes" | "halves" | "dotted-halves" | "quarters" | "eighths" | "sixteenths" | "sixteenths-eighths" | "eighths-sixteenths" | "quarter-eighths" | "eighths-quarter" | "eighth-quarter-eighth" | "dotted" | "dotted-eighths" | "eighth-sixteenths" | "sixteenths-eighth" | "quarter-rest" | "eighths-rest" | "waltz" | "half-quarter" | "three-eighths" | "quarter-eighth" | "dotted-quarters" | "lilt";
+            /**
+             * Pickup
+             * @default false
+             */
+            pickup?: boolean;
+            /**
+             * Pins
+             * @default []
+             */
+            pins?: components["schemas"]["PinIn"][];
+            /**
+             * Rung
+             * @default 2
+             */
+            rung?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * String
+             * @default D
+             * @enum {string}
+             */
+            string?: "C" | "G" | "D" | "A" | "E";
             /** Tempo Bpm */
             tempo_bpm: number;
             /**
              * Tonic
              * @enum {string}
              */
-            tonic: "D" | "G" | "A" | "C";
+            tonic: "D" | "G" | "A" | "C" | "F" | "Bb" | "Eb" | "E" | "B" | "Ab" | "Db" | "Gb" | "F#" | "C#" | "G#";
+            /**
+             * Top Again
+             * @default true
+             */
+            top_again?: boolean;
         };
         /** Recording */
         Recording: {
@@ -972,6 +1449,12 @@ export interface components {
             /** Word */
             word: string;
         };
+        /**
+         * ScaleForm
+         * @description What is played on a tonic. The signature of all minor forms is that of the natural one.
+         * @enum {string}
+         */
+        ScaleForm: "major" | "natural minor" | "harmonic minor" | "melodic minor";
         /** ScoreNoteOut */
         ScoreNoteOut: {
             /** Duration Beats */
@@ -1002,6 +1485,8 @@ export interface components {
             demonstration_onsets: number[];
             /** Demonstration Url */
             demonstration_url: string;
+            /** Hidden */
+            hidden: boolean;
             /**
              * Instrument
              * @enum {string}
@@ -1085,6 +1570,49 @@ export interface components {
              * @enum {string}
              */
             source: "open" | "stopped";
+        };
+        /** StrokeOut */
+        StrokeOut: {
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "down" | "up";
+            /** End */
+            end: number;
+            /** Notes */
+            notes: number[];
+            /** Start */
+            start: number;
+        };
+        /** StudioWords */
+        StudioWords: {
+            /**
+             * Count In
+             * @default 1 2 3 4
+             * @enum {string}
+             */
+            count_in?: "1 2 3 4" | "1 2 ready go" | "1 and 2 and" | "4 3 2 1";
+            /**
+             * Cues
+             * @default {}
+             */
+            cues?: {
+                [key: string]: string[];
+            };
+            /**
+             * Marks
+             * @default {}
+             */
+            marks?: {
+                [key: string]: components["schemas"]["MarkPlace"][];
+            };
+            /**
+             * Values
+             * @default quarter
+             * @enum {string}
+             */
+            values?: "quarter" | "crotchet";
         };
         /** SystemOut */
         SystemOut: {
@@ -1208,6 +1736,27 @@ export interface components {
             title: string;
             /** Verdict */
             verdict: ("accepted" | "once_more" | "come_and_see_me") | null;
+        };
+        /** TapeList */
+        TapeList: {
+            /** Tapes */
+            tapes: components["schemas"]["TapeOut"][];
+        };
+        /** TapeOut */
+        TapeOut: {
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "amber" | "teal" | "plum" | "white" | "moss" | "rust" | "slate";
+            /** Mm */
+            mm: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Semitones */
+            semitones: number;
         };
         /** TeacherSignIn */
         TeacherSignIn: {
@@ -1614,11 +2163,10 @@ export interface operations {
     workshop_demonstration_demonstration_get: {
         parameters: {
             query: {
-                tonic: "D" | "G" | "A" | "C";
-                pattern: "quarters" | "eighths" | "sixteenths-eighths";
-                tempo_bpm: number;
-                fourth_finger?: "open" | "descending" | "both";
+                recipe: string;
                 instrument: "violin" | "viola" | "cello" | "bass";
+                company?: components["schemas"]["Company"];
+                line?: boolean;
             };
             header?: never;
             path?: never;
@@ -1641,14 +2189,17 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    workshop_shelf_exercises_get: {
+    shelf_shelf_exercises_get: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+                retired?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1684,7 +2235,7 @@ export interface operations {
             };
         };
     };
-    workshop_keep_exercises_post: {
+    shelf_keep_exercises_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1708,6 +2259,166 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    shelf_edit_exercises__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewExercise"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    shelf_restore_exercises__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    shelf_retire_exercises__uuid_id__retire_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1755,6 +2466,48 @@ export interface operations {
             };
         };
     };
+    workshop_line_from_file_line_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LineUpload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedLine"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     takes_take_mark_back_marks__uuid_id__delete: {
         parameters: {
             query?: never;
@@ -1773,6 +2526,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    shelf_paths_paths_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PathList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    shelf_change_path_paths__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PathChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PathOut"];
                 };
             };
             /** @description Unauthorized */
@@ -2213,6 +3057,86 @@ export interface operations {
             };
         };
     };
+    studio_words_studio_words_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudioWords"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    studio_change_words_studio_words_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudioWords"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudioWords"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     takes_listing_takes_get: {
         parameters: {
             query?: {
@@ -2507,6 +3431,81 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    studio_tapes_tapes_get: {
+        parameters: {
+            query: {
+                instrument: "violin" | "viola" | "cello" | "bass";
+                size: string;
+                string_length_mm: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TapeList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    studio_tape_strip_tapes_pdf_get: {
+        parameters: {
+            query: {
+                instrument: "violin" | "viola" | "cello" | "bass";
+                size: string;
+                string_length_mm: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -13,6 +13,7 @@ const TakeListPage = lazy(() =>
 const TakePage = lazy(() => import("../features/listening/TakePage").then((m) => ({ default: m.TakePage })));
 const Workshop = lazy(() => import("../features/workshop/Workshop").then((m) => ({ default: m.Workshop })));
 const People = lazy(() => import("../features/people/People").then((m) => ({ default: m.People })));
+const Studio = lazy(() => import("../features/studio/Studio").then((m) => ({ default: m.Studio })));
 const Today = lazy(() => import("../features/today/Today").then((m) => ({ default: m.Today })));
 const Practice = lazy(() => import("../features/practice/Practice").then((m) => ({ default: m.Practice })));
 const ResultPage = lazy(() => import("../features/practice/ResultPage").then((m) => ({ default: m.ResultPage })));
@@ -35,6 +36,7 @@ export function App() {
               <Route path="/listening/:id" element={<TakePage />} />
               <Route path="/workshop" element={<Workshop />} />
               <Route path="/people" element={<People />} />
+              <Route path="/studio" element={<Studio />} />
               <Route path="*" element={<Navigate to="/week" replace />} />
             </Route>
           </Routes>

@@ -12,6 +12,7 @@ const places = [
   ["/listening", "Listening"],
   ["/workshop", "Workshop"],
   ["/people", "People"],
+  ["/studio", "Studio"],
 ] as const;
 
 function SkipLink() {

@@ -22,6 +22,9 @@ interface Props {
   onPoint?: (index: number | null) => void;
   onPlay?: (index: number) => void;
   showStrings?: boolean;
+  /** Notes can be chosen, in the engraving or in the lane under it: to pin their fingering. */
+  onChoose?: (index: number, anchor: Element) => void;
+  pinned?: ReadonlySet<number>;
 }
 
 const NEST = 13;
@@ -41,6 +44,8 @@ export const ScoreView = memo(function ScoreView({
   onPoint,
   onPlay,
   showStrings = true,
+  onChoose,
+  pinned,
 }: Props) {
   const [focus, setFocus] = useState(0);
   const box = useRef<HTMLDivElement>(null);
@@ -49,17 +54,21 @@ export const ScoreView = memo(function ScoreView({
   const move = (to: number) => {
     const index = Math.max(0, Math.min(score.notes.length - 1, to));
     setFocus(index);
-    box.current?.querySelector<SVGGElement>(`[data-nest="${index}"]`)?.focus();
+    box.current?.querySelector<SVGGElement>(`[data-nest="${index}"], [data-finger="${index}"]`)?.focus();
   };
   const onKey = (event: React.KeyboardEvent) => {
-    const target = (event.target as Element).closest("[data-nest]");
+    const target = (event.target as Element).closest("[data-nest], [data-finger]");
     if (!target) return;
-    const index = Number(target.getAttribute("data-nest"));
+    const index = Number(target.getAttribute("data-nest") ?? target.getAttribute("data-finger"));
     const step = { ArrowRight: 1, ArrowLeft: -1, Home: -index, End: score.notes.length }[event.key];
     if (step !== undefined) {
       event.preventDefault();
       event.stopPropagation();
       move(index + step);
+    } else if ((event.key === "Enter" || event.key === " ") && onChoose) {
+      event.preventDefault();
+      event.stopPropagation();
+      onChoose(index, target);
     } else if (event.key === "Enter" && onPlay) {
       event.preventDefault();
       event.stopPropagation();
@@ -79,8 +88,27 @@ export const ScoreView = memo(function ScoreView({
           {current != null && (
             <Cursor system={system} index={current} lanes={(showStrings ? BAND_LANE : 0) + (notes ? NEST_LANE : 0)} />
           )}
-          <Engraving svg={system.svg} />
-          {showStrings && <BandLane system={system} score={score} />}
+          <Box
+            onClick={(event) => {
+              const note = (event.target as Element).closest("[data-note]");
+              if (note && onChoose) onChoose(Number(note.getAttribute("data-note")!.slice(5)), note);
+            }}
+            sx={onChoose ? { "& [data-note]": { cursor: "pointer" } } : undefined}
+          >
+            <Engraving svg={system.svg} />
+          </Box>
+          {onChoose ? (
+            <FingerLane
+              system={system}
+              score={score}
+              pinned={pinned}
+              focus={focus}
+              onFocus={setFocus}
+              onChoose={onChoose}
+            />
+          ) : (
+            showStrings && <BandLane system={system} score={score} />
+          )}
           {notes && (
             <svg
               viewBox={`0 0 ${system.width} ${NEST_LANE}`}
@@ -189,6 +217,63 @@ function BandLane({ system, score }: { system: System; score: Score }) {
             />
             <text x={from + 6} y="14.5" textAnchor="middle" fontSize="13" fontWeight="700" fill={colours.quiet}>
               {band.string}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+interface FingerLaneProps {
+  system: System;
+  score: Score;
+  pinned: ReadonlySet<number> | undefined;
+  focus: number;
+  onFocus: (index: number) => void;
+  onChoose: (index: number, anchor: Element) => void;
+}
+
+/** String and finger of every note, each a thing to press; a pinned one wears a frame. */
+function FingerLane({ system, score, pinned, focus, onFocus, onChoose }: FingerLaneProps) {
+  const tight = Math.max(...score.notes.map((note) => note.index)) > 40;
+  return (
+    <svg
+      viewBox={`0 0 ${system.width} ${BAND_LANE}`}
+      width="100%"
+      style={{ display: "block", position: "relative" }}
+      role="group"
+      aria-label="Strings and fingers"
+    >
+      {system.notes.map((placed, at) => {
+        const note = score.notes[placed.index]!;
+        const before = at ? score.notes[placed.index - 1] : undefined;
+        const same =
+          before && before.string === note.string && before.finger === note.finger && !pinned?.has(note.index);
+        const x = placed.x * system.width;
+        const words = `${note.spoken}: ${note.finger === 0 ? "open" : `finger ${note.finger} on`} ${note.string}${pinned?.has(note.index) ? ", pinned" : ""}`;
+        return (
+          <g
+            key={note.index}
+            data-finger={note.index}
+            role="button"
+            aria-label={words}
+            tabIndex={note.index === focus ? 0 : -1}
+            style={{ cursor: "pointer" }}
+            onFocus={() => onFocus(note.index)}
+            onClick={(event) => onChoose(note.index, event.currentTarget)}
+          >
+            <rect
+              x={x - (tight ? 8 : 13)}
+              y="1"
+              width={tight ? 16 : 26}
+              height={BAND_LANE - 3}
+              rx="4"
+              fill={pinned?.has(note.index) ? colours.lanternLight : "transparent"}
+              stroke={pinned?.has(note.index) ? colours.lantern : "none"}
+            />
+            <text x={x} y="15" textAnchor="middle" fontSize="12.5" fontWeight="700" fill={colours.quiet}>
+              {same ? "·" : `${note.string}${note.finger}`}
             </text>
           </g>
         );

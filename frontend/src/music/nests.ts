@@ -53,7 +53,7 @@ export function noteWords(note: ReportNote, spoken: string): string {
   const parts: string[] = [];
   if (note.status === "unclear")
     parts.push(
-      `not sure${note.reason === "noise" ? ", too much noise around it" : note.reason === "short" ? ", too short to hear" : ""}`,
+      `not sure${note.reason === "noise" ? ", too much noise around it" : note.reason === "short" ? ", too short to hear" : note.reason === "joined" ? ", one of several fast strokes" : ""}`,
     );
   else if (note.status === "wrong_pitch" && note.heard_midi !== null)
     parts.push(`sounded like ${STEPS[Math.round(note.heard_midi) % 12]}`);

@@ -3,12 +3,14 @@ import Typography from "@mui/material/Typography";
 
 import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { useSay } from "../../ui/vocabulary";
 
 type Report = Schemas["ReportOut"];
 type Cause = Schemas["CauseOut"];
 
 /** What was heard: the good, the causes with their evidence, and the four dimensions, each apart. */
 export function Figures({ report, onLight }: { report: Report; onLight: (notes: number[]) => void }) {
+  const say = useSay();
   const praise = report.advice.find((advice) => advice.kind === "praise");
   return (
     <Box component="section" aria-label="What was heard">
@@ -16,7 +18,7 @@ export function Figures({ report, onLight }: { report: Report; onLight: (notes: 
         What was heard
       </Typography>
       {praise && (
-        <Typography sx={{ borderLeft: `3px solid ${colours.spruce}`, pl: 1.5, mb: 1.5 }}>{praise.text}</Typography>
+        <Typography sx={{ borderLeft: `3px solid ${colours.spruce}`, pl: 1.5, mb: 1.5 }}>{say(praise.text)}</Typography>
       )}
       {report.causes.slice(0, 4).map((cause, at) => (
         <CauseBox

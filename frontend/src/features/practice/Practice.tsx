@@ -16,6 +16,7 @@ import { keepTake, type KeptTake } from "../../recording/keep";
 import { sendKept } from "../../recording/send";
 import { useRecorder } from "../../recording/useRecorder";
 import { Loading, Note, Trouble } from "../../ui/states";
+import { useSay } from "../../ui/vocabulary";
 import { OwnTakes } from "./OwnTakes";
 import { RecordStage } from "./RecordStage";
 import { Steps } from "./Steps";
@@ -53,6 +54,7 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
   const queries = useQueryClient();
   const [sending, setSending] = useState<number | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
+  const say = useSay();
   const player = usePlayer(
     score.demonstration_url,
     score.demonstration_onsets.map((at, index) => ({ index, at })),
@@ -83,6 +85,7 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
           setSending(null);
         } else {
           void queries.invalidateQueries({ queryKey: ["today"] });
+          if (score.hidden) void queries.invalidateQueries({ queryKey: ["practice", assignmentId] });
           void queries.invalidateQueries({ queryKey: ["own-takes", assignmentId] });
           void go(`/takes/${id}`);
         }
@@ -91,7 +94,7 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
         setProblem((error as Error).message);
       }
     },
-    [assignmentId, go, queries],
+    [assignmentId, go, queries, score.hidden],
   );
 
   const { state, stop, start } = recorder;
@@ -134,13 +137,25 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
       <Steps at={state === "counting" || state === "recording" || sending !== null ? 2 : 1} />
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 2, mb: 1.5, flexWrap: "wrap" }}>
         <Typography variant="h1" sx={{ flexGrow: 1 }}>
-          {score.title}
+          {say(score.title)}
         </Typography>
         <Typography sx={{ color: "text.secondary", fontSize: "1.1rem" }}>at {score.tempo_bpm}</Typography>
       </Box>
-      <ScoreView score={score} current={player.current} />
+      {score.hidden ? (
+        <Typography sx={{ fontSize: "1.2rem", bgcolor: colours.card, borderRadius: 1, p: 3 }}>
+          This one is for the ear. Hear it as often as you like, then play it back; the notes show themselves after your
+          first try.
+        </Typography>
+      ) : (
+        <ScoreView score={score} current={player.current} />
+      )}
       {state === "counting" || state === "recording" || state === "ending" || sending !== null ? (
-        <RecordStage recorder={recorder} sending={sending} onStop={() => void finish()} />
+        <RecordStage
+          recorder={recorder}
+          beats={Math.round(score.measure_beats / score.pulse_beats)}
+          sending={sending}
+          onStop={() => void finish()}
+        />
       ) : (
         <Box sx={{ mt: 3, display: "grid", gap: 3 }}>
           <Box>

@@ -5,16 +5,20 @@ import Typography from "@mui/material/Typography";
 
 import { colours } from "../../app/theme";
 import type { useRecorder } from "../../recording/useRecorder";
+import { countIn, useStudioWords } from "../../ui/vocabulary";
 import { clockWords } from "../../ui/words";
 
 interface Props {
   recorder: ReturnType<typeof useRecorder>;
+  /** In a counted measure. */
+  beats: number;
   sending: number | null;
   onStop: () => void;
 }
 
 /** While it happens: the count, the level, the one button that ends it; then the way to the teacher. */
-export function RecordStage({ recorder, sending, onStop }: Props) {
+export function RecordStage({ recorder, beats, sending, onStop }: Props) {
+  const style = useStudioWords().data?.count_in ?? "1 2 3 4";
   const { state, beat, level, seconds } = recorder;
   if (sending !== null || state === "ending") {
     return (
@@ -46,7 +50,7 @@ export function RecordStage({ recorder, sending, onStop }: Props) {
           placeItems: "center",
         }}
       >
-        {state === "counting" ? beat || "…" : `Listening  ${clockWords(seconds)}`}
+        {state === "counting" ? (countIn(style, beats)[beat - 1] ?? "…") : `Listening  ${clockWords(seconds)}`}
       </Typography>
       <Level level={level} />
       <Button

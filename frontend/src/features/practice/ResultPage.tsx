@@ -12,6 +12,7 @@ import { TakePicture } from "../../music/TakePicture";
 import { useTake, useTakeOnScore } from "../../music/useTake";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { verdictWords } from "../../ui/words";
+import { useSay } from "../../ui/vocabulary";
 import { Steps } from "./Steps";
 
 const ASK_AGAIN_MS = 250;
@@ -89,6 +90,7 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
 }
 
 function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["TakeOut"] }) {
+  const say = useSay();
   const praise = report.advice.find((advice) => advice.kind === "praise");
   const change = report.advice.find((advice) => advice.kind === "change" || advice.kind === "next");
   const tuning = report.advice.find((advice) => advice.kind === "tuning");
@@ -109,16 +111,16 @@ function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["
       <Box>
         {praise && (
           <Typography variant="h1" component="p" sx={{ fontSize: "1.9rem", mb: 1 }}>
-            {praise.text}
+            {say(praise.text)}
           </Typography>
         )}
-        {change && <Typography sx={{ fontSize: "1.4rem", mb: 1 }}>{change.text}</Typography>}
+        {change && <Typography sx={{ fontSize: "1.4rem", mb: 1 }}>{say(change.text)}</Typography>}
         <Typography sx={{ fontSize: "1.1rem", color: "text.secondary", mb: 1 }}>
           You played at {Math.round(report.tempo.played_bpm ?? 0)}; {report.tempo.target_bpm} is set.
           {unsure > 0 &&
             ` ${unsure === 1 ? "One note was" : `${unsure} notes were`} hard to hear; your teacher's ear decides.`}
         </Typography>
-        {tuning && <Note>{tuning.text}</Note>}
+        {tuning && <Note>{say(tuning.text)}</Note>}
         <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", mt: 2 }}>
           <Button
             component={Link}

@@ -9,6 +9,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import type { Person } from "../../app/session";
 import { colours } from "../../app/theme";
 import { Empty, Loading, Trouble } from "../../ui/states";
+import { useSay } from "../../ui/vocabulary";
 import { dayWords, verdictWords } from "../../ui/words";
 import { WaitingTakes } from "./WaitingTakes";
 
@@ -47,6 +48,7 @@ export function Today({ person }: { person: Person }) {
 }
 
 function Item({ item, first, past }: { item: Schemas["TodayItem"]; first: boolean; past: boolean }) {
+  const say = useSay();
   return (
     <Paper
       component="section"
@@ -60,7 +62,7 @@ function Item({ item, first, past }: { item: Schemas["TodayItem"]; first: boolea
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, alignItems: "center" }}>
         <Box sx={{ flex: "1 1 320px" }}>
           <Typography variant="h1" component="h2" sx={{ fontSize: first ? "1.7rem" : "1.35rem" }}>
-            {item.title}
+            {say(item.title)}
           </Typography>
           <Typography sx={{ fontSize: "1.1rem", color: "text.secondary" }}>
             {past ? "was for" : "for"} {dayWords(item.due_on)} · up to {item.target_bpm}

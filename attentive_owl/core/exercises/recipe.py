@@ -1,0 +1,112 @@
+"""A recipe: all choices of the teacher that make an exercise, apart from the instrument that will play it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from attentive_owl.core.exercises.patterns import RecipeError, meter, pattern
+from attentive_owl.core.instruments import FourthFinger
+from attentive_owl.core.theory import KeySignature, Pitch, ScaleForm
+
+LOWEST_TEMPO_BPM, HIGHEST_TEMPO_BPM = 40, 132
+STRING_NAMES = ("C", "G", "D", "A", "E")
+_MOST_LINE_NOTES = 200
+
+
+class Direction(StrEnum):
+    UP = "up"
+    DOWN = "down"
+    UP_AND_DOWN = "up and down"
+
+
+class Bowing(StrEnum):
+    DETACHED = "detached"
+    SLUR_2 = "slurred in twos"
+    SLUR_3 = "slurred in threes"
+    SLUR_4 = "slurred in fours"
+    STACCATO = "staccato"
+    PIZZICATO = "pizzicato"
+
+    @property
+    def notes_a_bow(self) -> int:
+        return {Bowing.SLUR_2: 2, Bowing.SLUR_3: 3, Bowing.SLUR_4: 4}.get(self, 1)
+
+
+@dataclass(frozen=True)
+class Pin:
+    """The teacher's own fingering of one note on one instrument."""
+
+    instrument: str
+    index: int
+    string: str
+    finger: int
+
+
+@dataclass(frozen=True)
+class LineNote:
+    """One cell of a teacher's own line. `name` is None for a rest; octaves are moved to fit each instrument."""
+
+    name: str | None
+    beats: str
+    """In quarter notes, as '1', '1/2' or '3/2'."""
+    slurred: bool = False
+    """Taken in the same bow as the note before."""
+
+
+@dataclass(frozen=True)
+class Recipe:
+    tonic: str = "D"
+    pattern: str = "quarters"
+    tempo_bpm: float = 72.0
+    fourth_finger: FourthFinger = FourthFinger.OPEN
+    family: str = "scale"
+    form: ScaleForm = ScaleForm.MAJOR
+    octaves: int = 1
+    direction: Direction = Direction.UP_AND_DOWN
+    top_again: bool = True
+    """Whether the top note is played again on the way down."""
+    meter: str = "4/4"
+    pickup: bool = False
+    bowing: Bowing = Bowing.DETACHED
+    string: str = "D"
+    """For families that stay on a string; G, D and A are on all four instruments."""
+    finger: int = 1
+    rung: int = 2
+    """Of the density ladder, 1 (long notes) to 5 (slurred in fours)."""
+    seed: int = 1
+    """Of an echo phrase: the same seed is the same phrase."""
+    cue: tuple[str, ...] = ()
+    """The teacher's own words for the pattern; empty: those of the pattern."""
+    line: tuple[LineNote, ...] = ()
+    pins: tuple[Pin, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not LOWEST_TEMPO_BPM <= self.tempo_bpm <= HIGHEST_TEMPO_BPM:
+            raise RecipeError(f"the tempo goes from {LOWEST_TEMPO_BPM} to {HIGHEST_TEMPO_BPM} beats a minute")
+        own = pattern(self.pattern)
+        if self.cue and len(self.cue) != own.notes:
+            raise RecipeError(f"{own.name} needs {own.notes} spoken syllables, and {len(self.cue)} were given")
+        if self.octaves not in (1, 2):
+            raise RecipeError("a scale has one octave or two")
+        if self.string not in STRING_NAMES:
+            raise RecipeError(f"{self.string!r} is none of the strings {', '.join(STRING_NAMES)}")
+        if not 1 <= self.rung <= 5:
+            raise RecipeError("the ladder has five rungs")
+        if not 1 <= self.finger <= 4:
+            raise RecipeError("there are four fingers")
+        if len(self.line) > _MOST_LINE_NOTES:
+            raise RecipeError(f"a line has at most {_MOST_LINE_NOTES} notes")
+        meter(self.meter)
+        try:
+            KeySignature.of(self.tonic, self.form.mode)
+        except ValueError as error:
+            raise RecipeError(str(error)) from error
+
+    @property
+    def key(self) -> KeySignature:
+        return KeySignature.of(self.tonic, self.form.mode)
+
+    @property
+    def tonic_spoken(self) -> str:
+        return Pitch.parse(f"{self.tonic}4").spoken

@@ -1,0 +1,82 @@
+"""The studio's own words and tapes."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+from flask import send_file
+from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy import select
+
+from attentive_owl.core.exercises import PATTERNS
+from attentive_owl.core.instruments import Mark, PlacedMark, instrument, place_marks
+from attentive_owl.formats.tape_strip import tape_strip_pdf
+from attentive_owl.store.models import Studio
+from attentive_owl.store.session import open_session
+from attentive_owl.web.access import services, signed_in, teacher_only, visitor
+from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.replies import reply
+from attentive_owl.web.schemas import Problem, StudioWords, TapeList, TapeOut, TapeQuestion
+
+api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="studio")], abp_responses={401: Problem})
+
+
+def studio_words() -> StudioWords:
+    with open_session(services().engine, "a studio's own words") as session:
+        kept = session.scalar(select(Studio.words).where(Studio.id == visitor().studio_id))
+    return StudioWords.model_validate(kept or {})
+
+
+@api.get("/studio/words", responses={200: StudioWords})
+@signed_in
+def words() -> Any:
+    return reply(studio_words())
+
+
+@api.put("/studio/words", responses={200: StudioWords, 422: Problem})
+@teacher_only
+def change_words(body: StudioWords) -> Any:
+    for key, cue in body.cues.items():
+        if key not in PATTERNS:
+            raise ProblemError(422, f"There is no pattern {key}.")
+        if len(cue) != PATTERNS[key].notes:
+            raise ProblemError(422, f"{PATTERNS[key].name} needs {PATTERNS[key].notes} syllables, one for each note.")
+    with open_session(services().engine, "a studio's own words") as session:
+        studio = session.get_one(Studio, visitor().studio_id)
+        studio.words = body.model_dump(mode="json")
+    return reply(body)
+
+
+def _placed(query: TapeQuestion) -> tuple[PlacedMark, ...]:
+    own = studio_words().marks.get(query.instrument)
+    marks = tuple(Mark(mark.name, mark.colour, mark.semitones) for mark in own) if own else None
+    return place_marks(instrument(query.instrument), query.string_length_mm, marks)
+
+
+@api.get("/tapes", responses={200: TapeList})
+@signed_in
+def tapes(query: TapeQuestion) -> Any:
+    """Where each tape goes on an instrument of this size and string length."""
+    return reply(
+        TapeList(
+            tapes=[
+                TapeOut(
+                    name=placed.mark.name,
+                    colour=placed.mark.colour,  # type: ignore[arg-type]
+                    semitones=placed.mark.semitones,
+                    mm=placed.mm,
+                    notes=list(placed.notes),
+                )
+                for placed in _placed(query)
+            ]
+        )
+    )
+
+
+@api.get("/tapes.pdf")
+@teacher_only
+def tape_strip(query: TapeQuestion) -> Any:
+    """The strip to print at true size."""
+    pdf = tape_strip_pdf(instrument(query.instrument), query.size, query.string_length_mm, _placed(query))
+    return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name=f"tapes-{query.instrument}.pdf")

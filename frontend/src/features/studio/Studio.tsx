@@ -1,0 +1,131 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Paper from "@mui/material/Paper";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { Loading, Note, Trouble } from "../../ui/states";
+import { inVocabulary, useStudioWords } from "../../ui/vocabulary";
+import { Tapes } from "./Tapes";
+
+export type Words = Required<Schemas["StudioWords"]>;
+
+const COUNTS: Words["count_in"][] = ["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"];
+
+/** The studio's own words and tapes. */
+export function Studio() {
+  const words = useStudioWords();
+  const catalogue = useQuery({
+    queryKey: ["catalogue"],
+    queryFn: () => answer(api.GET("/api/catalogue")),
+    staleTime: Infinity,
+  });
+  if (words.isPending || catalogue.isPending) return <Loading what="Opening the studio" />;
+  if (words.isError) return <Trouble error={words.error} again={() => void words.refetch()} />;
+  if (catalogue.isError) return <Trouble error={catalogue.error} again={() => void catalogue.refetch()} />;
+  return <Desk kept={words.data as Words} catalogue={catalogue.data} />;
+}
+
+function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"] }) {
+  const queries = useQueryClient();
+  const [pattern, setPattern] = useState<string>("sixteenths-eighths");
+  const save = useMutation({
+    mutationFn: (next: Words) => answer(api.PUT("/api/studio/words", { body: next })),
+    onSuccess: (saved) => {
+      queries.setQueryData(["studio-words"], saved);
+      void queries.invalidateQueries({ queryKey: ["tapes"] });
+    },
+  });
+  const change = (part: Partial<Words>) => save.mutate({ ...kept, ...part });
+  const own = catalogue.patterns.find((entry) => entry.key === pattern)!;
+  const syllables = kept.cues[pattern] ?? own.cue;
+  return (
+    <Box sx={{ display: "grid", gap: 3, maxWidth: 980 }}>
+      <Typography variant="h1">Studio</Typography>
+      <Paper component="section" aria-label="Words" sx={{ p: 2.5, display: "grid", gap: 2 }}>
+        <Typography variant="h2">Words</Typography>
+        <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 }}>
+          <TextField
+            select
+            label="Note values"
+            value={kept.values}
+            onChange={(event) => change({ values: event.target.value as Words["values"] })}
+          >
+            <MenuItem value="quarter">quarter, eighth, measure</MenuItem>
+            <MenuItem value="crotchet">crotchet, quaver, bar</MenuItem>
+          </TextField>
+          <TextField
+            select
+            label="Count-in"
+            value={kept.count_in}
+            onChange={(event) => change({ count_in: event.target.value as Words["count_in"] })}
+          >
+            {COUNTS.map((style) => (
+              <MenuItem key={style} value={style}>
+                {style}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            select
+            label="Words for a pattern"
+            value={pattern}
+            onChange={(event) => setPattern(event.target.value)}
+          >
+            {catalogue.patterns.map((entry) => (
+              <MenuItem key={entry.key} value={entry.key}>
+                {inVocabulary(entry.name, kept.values)}
+              </MenuItem>
+            ))}
+          </TextField>
+          <CueField
+            key={`${pattern} ${syllables.join(" ")}`}
+            syllables={syllables}
+            needed={own.cue.length}
+            mine={pattern in kept.cues}
+            onKeep={(cue) => change({ cues: { ...kept.cues, [pattern]: cue } })}
+            onDrop={() =>
+              change({ cues: Object.fromEntries(Object.entries(kept.cues).filter(([key]) => key !== pattern)) })
+            }
+          />
+        </Box>
+        {save.isError && <Note>{save.error.message}</Note>}
+      </Paper>
+      <Tapes kept={kept} catalogue={catalogue} onChange={(marks) => change({ marks })} />
+    </Box>
+  );
+}
+
+interface CueProps {
+  syllables: string[];
+  needed: number;
+  mine: boolean;
+  onKeep: (cue: string[]) => void;
+  onDrop: () => void;
+}
+
+function CueField({ syllables, needed, mine, onKeep, onDrop }: CueProps) {
+  const [text, setText] = useState(syllables.join(" "));
+  const cue = text.trim().split(/\s+/).filter(Boolean);
+  const fits = cue.length === needed;
+  return (
+    <Box sx={{ display: "flex", gap: 1, alignItems: "flex-start" }}>
+      <TextField
+        fullWidth
+        label={`${needed} ${needed === 1 ? "syllable" : "syllables"}, a space between them`}
+        value={text}
+        error={!fits}
+        helperText={fits ? "A hyphen at the end where a word goes on." : `This has ${cue.length}.`}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <Button variant="outlined" disabled={!fits || text.trim() === syllables.join(" ")} onClick={() => onKeep(cue)}>
+        Keep
+      </Button>
+      {mine && <Button onClick={onDrop}>Ours again</Button>}
+    </Box>
+  );
+}

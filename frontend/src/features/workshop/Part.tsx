@@ -1,0 +1,121 @@
+import Box from "@mui/material/Box";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import Typography from "@mui/material/Typography";
+import { useCallback, useMemo, useState } from "react";
+
+import type { Schemas } from "../../api/client";
+import { PlayerBar } from "../../music/PlayerBar";
+import { ScoreView } from "../../music/ScoreView";
+import { usePlayer } from "../../music/usePlayer";
+import type { Recipe } from "./recipe";
+
+interface Props {
+  score: Schemas["ScoreOut"];
+  insight: Schemas["InsightOut"];
+  pins: Recipe["pins"];
+  /** What plays along, as it goes into the sound's address. */
+  company: string;
+  onPin: (index: number, place: Schemas["PlaceOut"] | null) => void;
+}
+
+/** One instrument's line: heard, looked at, its fingering changed by pressing a note. */
+export function Part({ score, insight, pins, company, onPin }: Props) {
+  const src = `${score.demonstration_url}${company}`;
+  const player = usePlayer(
+    src,
+    score.demonstration_onsets.map((at, index) => ({ index, at })),
+  );
+  const [chosen, setChosen] = useState<{ index: number; anchor: Element } | null>(null);
+  const own = pins.filter((pin) => pin.instrument === score.instrument);
+  const pinned = useMemo(() => new Set(own.map((pin) => pin.index)), [own]);
+  const choose = useCallback((index: number, anchor: Element) => setChosen({ index, anchor }), []);
+  const note = chosen ? score.notes[chosen.index] : undefined;
+  const close = () => setChosen(null);
+  const around = chosen ? insight.neighbours[chosen.index] : undefined;
+  return (
+    <Box component="section" aria-label={score.instrument_name}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", columnGap: 1.5, mb: 0.5 }}>
+        <Typography variant="h2" component="h2">
+          {score.instrument_name}
+        </Typography>
+        <Typography sx={{ color: "text.secondary", fontSize: "0.95rem" }}>{insight.difficulty}</Typography>
+        <PlayerBar compact player={player} src={src} name={`the ${score.instrument_name.toLowerCase()}`} />
+      </Box>
+      <ScoreView score={score} current={player.current} onChoose={choose} pinned={pinned} />
+      <Telling insight={insight} />
+      <Menu anchorEl={chosen?.anchor ?? null} open={!!chosen} onClose={close}>
+        {note && (
+          <Typography sx={{ px: 2, pb: 1, maxWidth: 300 }}>
+            <b>{note.spoken}</b>
+            {around && `, between ${around.below} and ${around.above}`}
+          </Typography>
+        )}
+        {chosen &&
+          (insight.places[chosen.index] ?? []).map((place) => (
+            <MenuItem
+              key={`${place.string}${place.finger}`}
+              selected={note?.string === place.string && note.finger === place.finger}
+              onClick={() => {
+                onPin(chosen.index, place);
+                close();
+              }}
+            >
+              {place.finger === 0 ? "Open" : `Finger ${place.finger} on`} {place.string}
+              {place.position !== "1" && place.finger !== 0 ? ` (position ${place.position})` : ""}
+            </MenuItem>
+          ))}
+        {chosen && pinned.has(chosen.index) && (
+          <MenuItem
+            onClick={() => {
+              onPin(chosen.index, null);
+              close();
+            }}
+          >
+            Take the pin out
+          </MenuItem>
+        )}
+      </Menu>
+    </Box>
+  );
+}
+
+/** What the teacher would tell them, worked out. */
+function Telling({ insight }: { insight: Schemas["InsightOut"] }) {
+  const rows: [string, string][] = [
+    ["Key", insight.signature + (insight.occurring.length ? `; in it: ${insight.occurring.join(", ")}` : "")],
+    ["Half steps", insight.half_steps.map((half) => `${half.low} to ${half.high} (${half.words})`).join("; ")],
+    ["Hand", insight.frames.map((frame) => `${frame.string}: ${frame.words}`).join("; ")],
+    [
+      "Moves",
+      `${insight.crossings} string ${insight.crossings === 1 ? "crossing" : "crossings"}` +
+        (insight.shifts.length
+          ? `, shifts before note ${insight.shifts.map((at) => at + 1).join(", ")}`
+          : ", no shift"),
+    ],
+    ["Bow", insight.bow],
+    ["New", insight.new.length ? insight.new.join(", ") : "nothing that was not set before"],
+  ];
+  return (
+    <Box component="details" sx={{ mt: 0.5 }}>
+      <summary>What to tell them</summary>
+      <Box
+        component="dl"
+        sx={{ display: "grid", gridTemplateColumns: "max-content 1fr", columnGap: 2, rowGap: 0.5, my: 1 }}
+      >
+        {rows
+          .filter(([, words]) => words)
+          .map(([name, words]) => (
+            <Box key={name} sx={{ display: "contents" }}>
+              <Typography component="dt" sx={{ color: "text.secondary" }}>
+                {name}
+              </Typography>
+              <Typography component="dd" sx={{ m: 0 }}>
+                {words}
+              </Typography>
+            </Box>
+          ))}
+      </Box>
+    </Box>
+  );
+}

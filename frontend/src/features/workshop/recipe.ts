@@ -1,0 +1,64 @@
+import type { Schemas } from "../../api/client";
+
+/** A recipe with every choice made: what the server leaves at its default is filled in here once. */
+export type Recipe = Required<Schemas["Recipe"]>;
+export type Family = Schemas["FamilyOut"];
+
+export const FIRST: Recipe = {
+  family: "scale",
+  tonic: "D",
+  form: "major",
+  octaves: 1,
+  direction: "up and down",
+  top_again: true,
+  pattern: "quarters",
+  meter: "4/4",
+  pickup: false,
+  bowing: "detached",
+  tempo_bpm: 66,
+  fourth_finger: "open",
+  string: "D",
+  finger: 1,
+  rung: 2,
+  seed: 1,
+  cue: [],
+  line: [],
+  pins: [],
+};
+
+export const whole = (recipe: Schemas["Recipe"]): Recipe => ({ ...FIRST, ...recipe });
+
+/** Pins belong to note numbers; they only stay while the line keeps its notes. */
+const KEEPS_NOTES: ReadonlySet<keyof Recipe> = new Set([
+  "tempo_bpm",
+  "pins",
+  "cue",
+  "fourth_finger",
+  "bowing",
+  "pickup",
+]);
+
+export function changed(before: Recipe, part: Partial<Recipe>): Recipe {
+  const keeps = (Object.keys(part) as (keyof Recipe)[]).every((key) => KEEPS_NOTES.has(key));
+  return { ...before, ...(keeps ? {} : { pins: [] }), ...part };
+}
+
+/** The meter that a pattern is written in, the one before if it serves. */
+export function meterFor(pattern: Schemas["PatternOut"] | undefined, before: Recipe["meter"]): Recipe["meter"] {
+  return !pattern || pattern.meters.includes(before) ? before : pattern.meters[0]!;
+}
+
+export function pin(
+  recipe: Recipe,
+  own: Schemas["PinIn"] | { instrument: string; index: number; clear: true },
+): Recipe {
+  const others = recipe.pins.filter((p) => p.instrument !== own.instrument || p.index !== own.index);
+  return { ...recipe, pins: "clear" in own ? others : [...others, own] };
+}
+
+export const groupWords: Record<Family["group"], string> = {
+  scales: "Scales and arpeggios",
+  rhythm: "Rhythm",
+  intonation: "Intonation",
+  phrases: "Phrases",
+};

@@ -1,0 +1,26 @@
+import { describe, expect, it } from "vitest";
+
+import { countIn, inVocabulary } from "./vocabulary";
+
+describe("the studio's vocabulary", () => {
+  it("says crotchets and keeps capitals and plurals", () => {
+    expect(inVocabulary("D major, one octave, quarters", "crotchet")).toBe("D major, one octave, crotchets");
+    expect(inVocabulary("Four sixteenths, two eighths", "crotchet")).toBe("Four semiquavers, two quavers");
+    expect(inVocabulary("Dotted quarter, eighth", "crotchet")).toBe("Dotted crotchet, quaver");
+    expect(inVocabulary("Dotted halves", "crotchet")).toBe("Dotted minims");
+    expect(inVocabulary("Your eighths come out too slow.", "crotchet")).toBe("Your quavers come out too slow.");
+  });
+  it("says measure where quarters are said", () => {
+    expect(inVocabulary("C was left out in bar 3.", "quarter")).toBe("C was left out in measure 3.");
+  });
+});
+
+describe("the count-in", () => {
+  it("has one word a beat in every style and meter", () => {
+    expect(countIn("1 2 ready go", 4)).toEqual(["1", "2", "ready", "go"]);
+    expect(countIn("4 3 2 1", 3)).toEqual(["3", "2", "1"]);
+    expect(countIn("1 and 2 and", 4)).toEqual(["1", "and", "2", "and"]);
+    for (const style of ["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] as const)
+      for (const beats of [2, 3, 4]) expect(countIn(style, beats)).toHaveLength(beats);
+  });
+});
