@@ -60,6 +60,14 @@ def open_result(page: Page) -> None:
     page.locator("[data-nest]").first.wait_for()
 
 
+def tell(page: Page) -> None:
+    """An exercise of its own, with its fingering opened."""
+    page.get_by_role("button", name="C", exact=True).first.click()
+    page.get_by_text("C major, one octave").first.wait_for()
+    page.get_by_text("What to tell them").first.click()
+    page.locator('[data-finger="5"]').first.click()
+
+
 SHOTS: dict[str, tuple[Callable[[Page], None] | None, tuple[int, int], list[Callable[[Page], None]]]] = {
     "sign-in": (None, DESK, [go("/", "main")]),
     "week": (teacher, DESK, []),
@@ -67,6 +75,8 @@ SHOTS: dict[str, tuple[Callable[[Page], None] | None, tuple[int, int], list[Call
     "take": (teacher, DESK, [open_take]),
     "take-phone": (teacher, PHONE, [open_take]),
     "workshop": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg")]),
+    "workshop-telling": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg"), tell]),
+    "studio": (teacher, DESK, [go("/studio", "table")]),
     "people": (teacher, DESK, [go("/people", "main li")]),
     "today-tablet": (pupil, TABLET, []),
     "today-phone": (pupil, PHONE, []),

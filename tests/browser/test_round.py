@@ -169,7 +169,7 @@ def test_nests_are_read_by_keyboard(site: str, filled: Filled, open_page: OpenPa
     assert page.evaluate("document.activeElement.getAttribute('data-nest')") == "15"
 
 
-VIEWS = {"teacher": ["/week", "/listening", "/workshop", "/people"], "pupil": ["/today", "/practice/{id}"]}
+VIEWS = {"teacher": ["/week", "/listening", "/workshop", "/people", "/studio"], "pupil": ["/today", "/practice/{id}"]}
 
 
 @pytest.mark.parametrize("role", VIEWS)
@@ -185,6 +185,8 @@ def test_pages_pass_axe_and_fit_the_screen(
     for path in VIEWS[role]:
         page.goto(site + path.format(id=filled.assignment_id))
         page.locator("h1").first.wait_for()
+        if path == "/studio":
+            page.get_by_text("From the nut").wait_for()
         if path in ("/workshop", "/practice/{id}"):
             page.locator(".engraving svg").first.wait_for()
         check_page(page, path)

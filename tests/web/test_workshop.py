@@ -269,7 +269,16 @@ def test_answers_keep_to_the_document(app: Any, filled: Filled) -> None:
     teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
     paths = [
         (teacher, p)
-        for p in ("/api/week", "/api/classes", "/api/exercises", "/api/takes", "/api/catalogue", "/api/session")
+        for p in (
+            "/api/week",
+            "/api/classes",
+            "/api/exercises",
+            "/api/paths",
+            "/api/studio/words",
+            "/api/takes",
+            "/api/catalogue",
+            "/api/session",
+        )
     ]
     for visitor, path in [*paths, (pupil, "/api/today")]:
         schema = document["paths"][path]["get"]["responses"]["200"]["content"]["application/json"]["schema"]

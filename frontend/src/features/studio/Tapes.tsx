@@ -89,7 +89,14 @@ export function Tapes({ kept, catalogue, onChange }: Props) {
           helperText={sound ? "Measure it: makers differ." : "From 150 to 1300 mm"}
           onChange={(event) => setLength(event.target.value)}
         />
-        <Button variant="contained" component="a" href={address} target="_blank" disabled={!sound || !marks.length}>
+        <Button
+          variant="contained"
+          component="a"
+          href={address}
+          target="_blank"
+          disabled={!sound || !marks.length}
+          sx={{ alignSelf: "start", mt: 0.75 }}
+        >
           Strip to print
         </Button>
       </Box>
