@@ -131,12 +131,12 @@ def _plain(rng: np.random.Generator, score: Score, room: Room | None = None, **h
 def _moved(
     make: Callable[[np.random.Generator], Case], effect: Callable[..., tuple[NDArray[np.float32], float]]
 ) -> Callable[[np.random.Generator], Case]:
-    def build(rng: np.random.Generator) -> Case:
+    def made(rng: np.random.Generator) -> Case:
         case = make(rng)
         case.after = effect
         return case
 
-    return build
+    return made
 
 
 def _stopping(rng: np.random.Generator) -> Case:
@@ -215,7 +215,7 @@ FAMILIES: dict[str, Callable[[np.random.Generator], Case]] = {
 
 
 def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
-    def build(rng: np.random.Generator) -> Take:
+    def made(rng: np.random.Generator) -> Take:
         score = scale(rng)
         count = int(12 * RATE)
         if kind == "silence":
@@ -251,7 +251,7 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
             sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
         return Take(sound, score, (), score.tempo_bpm, Habits(), True)
 
-    return build
+    return made
 
 
 REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", "longer notes")

@@ -44,6 +44,15 @@ class ScoreNote:
         """Whether the bow goes on from the previous note."""
         return self.slur is not None and previous is not None and previous.slur == self.slur
 
+    def crosses_from(self, previous: ScoreNote | None) -> bool:
+        """Whether the bow changes to another string for this note."""
+        return (
+            previous is not None
+            and previous.placement is not None
+            and self.placement is not None
+            and previous.placement.string != self.placement.string
+        )
+
 
 @dataclass(frozen=True)
 class ScoreRest:

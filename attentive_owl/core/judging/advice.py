@@ -55,9 +55,13 @@ def advise(
         "place": 2,
         "hand": 3,
         "finger": 4,
-        "stop": 5,
-        "note_value": 6,
-        "drift": 7,
+        "direction": 5,
+        "crossing": 6,
+        "scatter": 7,
+        "stop": 8,
+        "crossing_late": 9,
+        "note_value": 10,
+        "drift": 11,
     }
     ranked = sorted(
         (place for place, cause in enumerate(causes) if cause.kind in order),
@@ -118,6 +122,14 @@ def _change(cause: Cause, score: Score, found: tuple[Deviation, ...]) -> str:
         case "finger":
             finger = _FINGERS.get(cause.finger or 0, "finger")
             return f"Put the {finger} a little nearer the {cause.towards}: {_width(cause.mm)}."
+        case "direction":
+            return "On the way down the hand comes loose. Keep the first finger down as an anchor."
+        case "crossing":
+            return "Your hand moves when the bow goes to a new string. Leave a finger down while you cross."
+        case "scatter":
+            return f"{name} lands somewhere else each time. Play it, lift the hand, shake it, come back: five times."
+        case "crossing_late":
+            return "You wait before each new string. Let the elbow get there first, then the bow goes in time."
         case "stop":
             return f"You stopped before {name} in bar {first.measure}. Play just those two notes, back and forth, until they join."
         case "note_value":

@@ -15,6 +15,10 @@ class Habits:
     hand_cents: float = 0.0
     """All stopped notes."""
     finger_cents: Mapping[int, float] = field(default_factory=dict)
+    descending_cents: float = 0.0
+    """Stopped notes that follow a higher one."""
+    crossing_cents: float = 0.0
+    """The first stopped note on a new string."""
     scatter_cents: float = 0.0
     """Standard deviation of each stopped note."""
     shift_semitones: int = 0
@@ -31,6 +35,8 @@ class Habits:
     """Standard deviation of each onset."""
     dragging: Mapping[str, float] = field(default_factory=dict)
     """Share by which a value is held too long, by its name: quarter, eighth, sixteenth."""
+    crossing_late: float = 0.0
+    """Share by which the note before a string crossing is held too long."""
     short: float = 0.0
     """Share of each note's time that is left silent (staccato)."""
     pizzicato: bool = False

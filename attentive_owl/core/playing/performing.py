@@ -76,6 +76,8 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
             beat_s = ideal / (1.0 + habits.drift * share)
             following = score.notes[position + 1].start_beats if position + 1 < len(score.notes) else note.end_beats
             held = 1.0 + habits.dragging.get(_VALUE_NAMES.get(note.duration_beats, ""), 0.0)
+            if position + 1 < len(score.notes) and score.notes[position + 1].crosses_from(note):
+                held += habits.crossing_late
             sounding_s = float(note.duration_beats) * beat_s * held
             step_s = sounding_s + float(following - note.end_beats) * beat_s
             if position not in habits.missed:
@@ -100,6 +102,7 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
 def _note(
     note: ScoreNote, score: Score, now: float, sounding_s: float, habits: Habits, rng: np.random.Generator, go: int
 ) -> PerformedNote:
+    previous = score.notes[note.index - 1] if note.index else None
     midi = note.midi + habits.shift_semitones + habits.wrong.get(note.index, 0)
     if habits.forgets_key:
         midi -= score.key.alter(note.pitch.step)
@@ -111,7 +114,10 @@ def _note(
     scatter = rng.normal(0.0, 1.0) * habits.scatter_cents
     if place is not None and stopped:
         cents += habits.hand_cents + habits.finger_cents.get(place.finger, 0.0) + scatter
-    previous = score.notes[note.index - 1] if note.index else None
+        if previous is not None and previous.midi > note.midi:
+            cents += habits.descending_cents
+        if note.crosses_from(previous):
+            cents += habits.crossing_cents
     silent = habits.short if habits.short else (0.5 if note.staccato else 0.0)
     return PerformedNote(
         index=note.index,

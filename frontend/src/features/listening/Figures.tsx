@@ -74,6 +74,14 @@ export function causeTitle(cause: Cause): string {
       return "The key signature was forgotten";
     case "wrong_string":
       return "On another string all through";
+    case "direction":
+      return `Coming down, the hand goes ${low ? "low" : "high"}`;
+    case "crossing":
+      return `After a crossing the finger is ${low ? "low" : "high"}`;
+    case "scatter":
+      return "No fixed place yet";
+    case "crossing_late":
+      return "A wait before each new string";
     case "note_value":
       return "Note values out of proportion";
     case "drift":
@@ -88,7 +96,13 @@ export function causeTitle(cause: Cause): string {
 function causeEvidence(cause: Cause): string {
   const parts: string[] = [];
   if (cause.cents !== null)
-    parts.push(`${Math.abs(Math.round(cause.cents))} cents ${cause.cents < 0 ? "flat" : "sharp"}`);
+    parts.push(
+      cause.kind === "scatter"
+        ? `spread of ${Math.round(cause.cents)} cents`
+        : `${Math.abs(Math.round(cause.cents))} cents ${cause.cents < 0 ? "flat" : "sharp"}`,
+    );
+  const percent = cause.detail?.["percent"];
+  if (typeof percent === "number") parts.push(`${Math.abs(Math.round(percent))} % ${percent > 0 ? "more" : "less"}`);
   if (cause.mm !== null && cause.towards) parts.push(`${cause.mm} mm towards the ${cause.towards}`);
   parts.push(cause.notes.length === 1 ? "at one place" : `in ${cause.notes.length} notes`);
   return parts.join(" · ");
