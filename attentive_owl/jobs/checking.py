@@ -9,12 +9,14 @@ from sqlalchemy import Engine, select
 from sqlalchemy.dialects.postgresql import insert
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.judging import LEVELS, Expectations
+from attentive_owl.core.judging import Expectations
 from attentive_owl.core.listening import ENGINE
+from attentive_owl.core.theory import Temperament
 from attentive_owl.formats.audio import read_flac
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.exercises import score_for
-from attentive_owl.store.models import Report, Take
+from attentive_owl.store.levels import level_of
+from attentive_owl.store.models import Report, Studio, Take
 from attentive_owl.store.session import open_session
 
 _DONE = ("checked", "refused")
@@ -30,11 +32,14 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
         if known is not None and take.state in _DONE:
             return
         take.state = "checking"
+        words = session.scalar(select(Studio.words).where(Studio.id == take.studio_id))
         score = score_for(take.assignment.exercise.recipe, take.pupil.instrument)
         expectations = Expectations(
             target_bpm=take.assignment.target_bpm,
-            level=LEVELS[take.assignment.level],
-            a4_hz=None,
+            level=level_of(take.assignment.level, words or {}),
+            temperament=Temperament(take.assignment.temperament),
+            a4_hz=take.assignment.a4_hz,
+            mode=take.assignment.mode,
             string_length_mm=take.pupil.string_length_mm,
         )
         sha256, studio_id = take.sha256, take.studio_id

@@ -102,6 +102,11 @@ class Assignment(StudioOwned, Base):
     good_repeats: Mapped[int]
     level: Mapped[str] = mapped_column(String(24), default="settling")
     note: Mapped[str] = mapped_column(String(500), default="")
+    temperament: Mapped[str] = mapped_column(String(16), default="equal", server_default="equal")
+    a4_hz: Mapped[float | None]
+    """The reference pitch; none: the pupil's own open strings."""
+    mode: Mapped[str] = mapped_column(String(16), default="steady", server_default="steady")
+    """steady, pauses or repeats."""
     exercise: Mapped[Exercise] = relationship(lazy="joined")
     pupils: Mapped[list[Pupil]] = relationship(secondary="assignment_pupil", order_by="Pupil.name")
 

@@ -13,6 +13,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.exercises import family
+from attentive_owl.core.theory import Temperament
 from attentive_owl.store.exercises import recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil, Report, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
@@ -148,6 +149,9 @@ def _assignment_out(assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.
         good_repeats=assignment.good_repeats,
         level=assignment.level,  # type: ignore[arg-type]
         note=assignment.note,
+        temperament=Temperament(assignment.temperament),
+        a4_hz=assignment.a4_hz,
+        mode=assignment.mode,  # type: ignore[arg-type]
         standings=standings,
     )
 
@@ -168,6 +172,9 @@ def assign(body: NewAssignment) -> Any:
             good_repeats=body.good_repeats,
             level=body.level,
             note=body.note,
+            temperament=body.temperament.value,
+            a4_hz=body.a4_hz,
+            mode=body.mode,
             pupils=pupils,
         )
         session.add(assignment)

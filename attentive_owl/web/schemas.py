@@ -21,11 +21,12 @@ from attentive_owl.core.exercises import (
 )
 from attentive_owl.core.instruments import FourthFinger
 from attentive_owl.core.playing import Company
-from attentive_owl.core.theory import ScaleForm
+from attentive_owl.core.theory import ScaleForm, Temperament
 
 Instrument = Literal["violin", "viola", "cello", "bass"]
 TONICS = ("D", "G", "A", "C", "F", "Bb", "Eb", "E", "B", "Ab", "Db", "Gb", "F#", "C#", "G#")
 LevelKey = Literal["first-steps", "settling", "secure", "concert"]
+ModeKey = Literal["steady", "pauses", "repeats"]
 Verdict = Literal["accepted", "once_more", "come_and_see_me"]
 TakeState = Literal["waiting", "checking", "checked", "refused", "stuck"]
 Tempo = Annotated[float, Field(ge=LOWEST_TEMPO_BPM, le=HIGHEST_TEMPO_BPM)]
@@ -224,6 +225,7 @@ class LevelOut(Out):
     key: LevelKey
     name: str
     pitch_cents: float
+    ringing_cents: float
     timing_ms: float
     tempo_percent: float
 
@@ -438,6 +440,15 @@ class MarkPlace(In):
 Marks = Annotated[list[MarkPlace], Field(max_length=10)]
 
 
+class LevelValues(In):
+    """Tolerances either way."""
+
+    pitch_cents: Annotated[float, Field(ge=4, le=60)]
+    ringing_cents: Annotated[float, Field(ge=4, le=60)]
+    timing_ms: Annotated[float, Field(ge=15, le=300)]
+    tempo_percent: Annotated[float, Field(ge=1, le=40)]
+
+
 class StudioWords(In):
     values: Literal["quarter", "crotchet"] = "quarter"
     count_in: Literal["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] = "1 2 3 4"
@@ -445,6 +456,8 @@ class StudioWords(In):
     """Pattern key -> the studio's own syllables."""
     marks: dict[Instrument, Marks] = {}
     """Instrument -> its tapes; those of the instrument by default where none are given."""
+    levels: dict[LevelKey, LevelValues] = {}
+    """Tolerance levels that the teacher changed."""
 
 
 class TapeQuestion(In):
@@ -476,6 +489,10 @@ class NewAssignment(In):
     good_repeats: Annotated[int, Field(ge=1, le=50)]
     level: LevelKey = "settling"
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] = ""
+    temperament: Temperament = Temperament.EQUAL
+    a4_hz: Annotated[float, Field(ge=400, le=480)] | None = None
+    """The reference pitch; none: the pupil's own open strings."""
+    mode: ModeKey = "steady"
 
 
 class Standing(Out):
@@ -501,6 +518,9 @@ class AssignmentOut(Out):
     good_repeats: int
     level: LevelKey
     note: str
+    temperament: Temperament
+    a4_hz: float | None
+    mode: ModeKey
     standings: list[Standing]
 
 
@@ -652,6 +672,7 @@ class CauseOut(Out):
     towards: str | None
     notes: list[int]
     confidence: float
+    detail: dict[str, float | str] = {}
 
 
 class AdviceOut(Out):
@@ -660,12 +681,40 @@ class AdviceOut(Out):
     cause: int | None
 
 
+class ExpectationsOut(Out):
+    """What the take was judged by."""
+
+    level: LevelKey
+    pitch_cents: float
+    timing_ms: float
+    tempo_percent: float
+    temperament: Temperament
+    a4_hz: float | None
+    mode: ModeKey
+
+
+class PassOut(Out):
+    """One time through, judged by itself."""
+
+    start_s: float
+    end_s: float
+    complete: bool
+    notes_played: int
+    chosen: bool
+    pitch_home: int | None = None
+    time_home: int | None = None
+    clean: bool = False
+
+
 class ReportOut(Out):
     engine: str
     accepted: bool
     refusal: Refusal | None
     recording: Recording
     tempo: TempoReport
+    expectations: ExpectationsOut
+    passes: list[PassOut] = []
+    clean_in_a_row: int = 0
     tuning: Tuning
     notes: list[ReportNote]
     extras: list[Extra]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
 
 from attentive_owl.core.checking import check
@@ -12,6 +13,7 @@ from attentive_owl.core.judging import LEVELS, Expectations
 from attentive_owl.core.judging.causes import millimetres
 from attentive_owl.core.playing import Habits
 from attentive_owl.core.theory import Temperament
+from bench.judging import HABITS, PAIRS, named
 from tests.conftest import RATE, played
 
 
@@ -129,3 +131,42 @@ def test_a_refused_take_is_not_judged() -> None:
     assert document["refusal"]["code"] == "silence"
     assert document["notes"] == []
     assert document["judgement"] == {}
+
+
+def test_of_several_goes_each_is_judged_and_the_best_is_shown() -> None:
+    """The second go of three has a low finger; the last is clean and as good as the first: the later one counts."""
+    score = build(Recipe("D", tempo_bpm=100), "violin")
+    parts = [
+        played(score, habits)
+        for habits in (
+            Habits(scatter_cents=3, timing_ms=6),
+            Habits(finger_cents={2: -45}, scatter_cents=3, timing_ms=6),
+            Habits(missed=(7, 9), timing_ms=6),
+        )
+    ]
+    sound = np.concatenate(parts)
+    steady = check(sound, RATE, score, Expectations(100))
+    repeats = check(sound, RATE, score, Expectations(100, mode="repeats"))
+    assert [p["clean"] for p in repeats["passes"]] == [True, False, False]
+    assert repeats["clean_in_a_row"] == 1
+    assert [p["chosen"] for p in repeats["passes"]] == [True, False, False]
+    assert [p["chosen"] for p in steady["passes"]] == [False, False, True]
+    assert all(n["status"] == "played" for n in repeats["notes"])
+    assert repeats["passes"][1]["pitch_home"] < 16
+
+
+@pytest.mark.parametrize("name", [*HABITS, *PAIRS])
+def test_known_habits_get_just_their_cause(name: str) -> None:
+    """A part of `python -m bench.judging`; the rates over 200 seeds stand in docs/judging.md."""
+    found = [kinds_ for seed in range(1000, 1030) if (kinds_ := named(name, seed)) is not None]
+    wanted = set(name.split(" + ")) - {"none"}
+    assert len(found) >= 10
+    assert np.mean([wanted <= own for own in found]) >= 0.9
+    if name != "scatter":
+        assert np.mean([bool(own - wanted) for own in found]) <= 0.04
+
+
+def test_a_wait_before_new_strings_is_told_from_a_slow_value() -> None:
+    document = report(Habits(crossing_late=0.3), pattern="eighths", tonic="C")
+    assert [c["kind"] for c in document["causes"]] == ["crossing_late"]
+    assert "new string" in next(a["text"] for a in document["advice"] if a["kind"] == "change")

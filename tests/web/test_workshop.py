@@ -4,21 +4,29 @@ from __future__ import annotations
 
 import io
 import json
+import math
 import subprocess
+import uuid
+from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 
 import mido
 import pytest
 from openapi_spec_validator import validate
+from sqlalchemy import Engine
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.formats.audio import read_flac
 from attentive_owl.formats.musicxml import write_musicxml
+from attentive_owl.jobs.checking import check_one
+from attentive_owl.settings import Settings
+from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.exercises import recipe_from_document
 from attentive_owl.web.app import openapi_document
 from attentive_owl.web.scores import pack, unpack
 from tests.conftest import ROOT, Filled, Visitor
+from tests.web.takes import hand_in
 
 RECIPE = {"tonic": "A", "pattern": "eighths", "tempo_bpm": 72}
 
@@ -283,3 +291,35 @@ def test_answers_keep_to_the_document(app: Any, filled: Filled) -> None:
     for visitor, path in [*paths, (pupil, "/api/today")]:
         schema = document["paths"][path]["get"]["responses"]["200"]["content"]["application/json"]["schema"]
         OAS31Validator({**schema, "components": document["components"]}).validate(visitor.get(path).json)
+
+
+def test_how_it_is_judged_goes_into_the_report(
+    app: Any, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
+) -> None:
+    """Reference pitch, temperament, way of practising, and the teacher's own tolerances."""
+    teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
+    words = teacher.get("/api/studio/words").json
+    own = {"pitch_cents": 31, "ringing_cents": 21, "timing_ms": 101, "tempo_percent": 11}
+    assert teacher.call("PUT", "/api/studio/words", json={**words, "levels": {"secure": own}}).status_code == 200
+    body = {
+        "recipe": {"tonic": "D", "tempo_bpm": 100},
+        "pupil_ids": [str(filled.pupil_id)],
+        "due_on": str(date.today() + timedelta(days=2)),
+        "target_bpm": 100,
+        "good_repeats": 3,
+        "level": "secure",
+        "temperament": "ringing",
+        "a4_hz": 442,
+        "mode": "repeats",
+    }
+    made = teacher.post("/api/assignments", json=body).json
+    take = hand_in(pupil, replace(filled, assignment_id=made["id"]), violin_take).json["id"]
+    check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take))
+    report = teacher.get(f"/api/takes/{take}").json["report"]
+    asked = report["expectations"]
+    assert (asked["pitch_cents"], asked["timing_ms"], asked["temperament"], asked["a4_hz"], asked["mode"]) == (
+        31, 101, "ringing", 442, "repeats")  # fmt: skip
+    assert [p["chosen"] for p in report["passes"]] == [True]
+    # The take stands at A = 440, so against 442 the instrument is 7.9 cents low.
+    open_d = report["notes"][0]["cents"]
+    assert open_d == pytest.approx(1200 * math.log2(440 / 442) + 1.96, abs=2.5)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -18,12 +19,16 @@ from attentive_owl.core.theory import cents_between
 
 REPORT_FORMAT = "attentive-owl-report"
 REPORT_VERSION = 1
+_CLEAN_SHARE = 0.9
 
 
 def judge(performance: Performance | Refusal, score: Score, expectations: Expectations) -> dict[str, Any]:
     """The report of a take. A refusal gives a report that judges nothing."""
     if isinstance(performance, Refusal):
         return refuse(performance, expectations)
+    goes = tuple(_judge_go(performance, place, score, expectations) for place in range(len(performance.goes)))
+    if expectations.mode == "repeats":
+        performance = replace(performance, picked=_best(goes))
     go = performance.chosen
     pulse = find_pulse(score, go, performance.strays)
     found = deviations(performance, score, expectations, pulse)
@@ -38,7 +43,8 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         "recording": _recording(performance),
         "tempo": _tempo(score, pulse, expectations),
         "tuning": _tuning(own_cents, string_tuning(performance, score, expectations)),
-        "passes": [_pass(own, own is go) for own in performance.goes],
+        "passes": [_pass(own, own is go, judged) for own, judged in zip(performance.goes, goes, strict=True)],
+        "clean_in_a_row": _longest_run(goes),
         "notes": [_note(d) for d in found],
         "extras": [
             {
@@ -66,6 +72,7 @@ def refuse(refusal: Refusal, expectations: Expectations) -> dict[str, Any]:
         "tempo": {"target_bpm": expectations.target_bpm, "played_bpm": None, "drift_percent": None, "stops": []},
         "tuning": {"a4_hz": None, "strings": {}, "certainty": {}},
         "passes": [],
+        "clean_in_a_row": 0,
         "notes": [],
         "extras": [],
         "rests": [],
@@ -134,8 +141,57 @@ def _tuning(own_cents: float, strings: dict[str, StringTuning]) -> dict[str, Any
     }
 
 
-def _pass(go: Go, chosen: bool) -> dict[str, Any]:
+@dataclass(frozen=True)
+class _JudgedGo:
+    """One time through, judged by itself."""
+
+    complete: bool
+    pitch_home: int
+    time_home: int
+    notes: int
+    clean: bool
+    """Whole, no stop, every note heard, nine in ten home in pitch and in time."""
+
+
+def _judge_go(performance: Performance, place: int, score: Score, expectations: Expectations) -> _JudgedGo:
+    own = replace(performance, picked=place)
+    pulse = find_pulse(score, own.chosen, own.strays)
+    found = deviations(own, score, expectations, pulse)
+    judged = [d for d in found if d.judged]
+    timed = [d for d in found if d.timing_ms is not None]
+    pitch, time = sum(d.in_tune for d in judged), sum(d.on_time for d in timed)
+    whole = own.chosen.complete and all(d.heard.status != "missed" for d in found)
+    clean = (
+        whole
+        and pitch >= _CLEAN_SHARE * len(judged)
+        and time >= _CLEAN_SHARE * len(timed)
+        and not (pulse and pulse.stops)
+        and not own.chosen.restarts
+    )
+    return _JudgedGo(own.chosen.complete, pitch, time, len(found), clean)
+
+
+def _best(goes: tuple[_JudgedGo, ...]) -> int:
+    """The whole go with most at home, the later of equals; a broken one only where none is whole."""
+    return max(
+        range(len(goes)),
+        key=lambda place: (goes[place].complete, goes[place].pitch_home + goes[place].time_home, place),
+    )
+
+
+def _longest_run(goes: tuple[_JudgedGo, ...]) -> int:
+    longest = run = 0
+    for go in goes:
+        run = run + 1 if go.clean else 0
+        longest = max(longest, run)
+    return longest
+
+
+def _pass(go: Go, chosen: bool, judged: _JudgedGo) -> dict[str, Any]:
     return {
+        "pitch_home": judged.pitch_home,
+        "time_home": judged.time_home,
+        "clean": judged.clean,
         "start_s": round(go.start_s, 3),
         "end_s": round(go.end_s, 3),
         "complete": go.complete,

@@ -64,10 +64,14 @@ class Performance:
     duration_s: float = 0.0
     click: ClickPulse | None = None
     """A metronome that is heard in the recording."""
+    picked: int | None = None
+    """The go that is judged, where it is not the last complete one."""
 
     @property
     def chosen(self) -> Go:
-        """The last complete go, else the one with most notes played (the later of equals)."""
+        """The picked go; else the last complete one; else the one with most notes played (the later of equals)."""
+        if self.picked is not None:
+            return self.goes[self.picked]
         complete = [go for go in self.goes if go.complete]
         if complete:
             return complete[-1]

@@ -577,6 +577,8 @@ export interface components {
         };
         /** AssignmentOut */
         AssignmentOut: {
+            /** A4 Hz */
+            a4_hz: number | null;
             /**
              * Due On
              * Format: date
@@ -594,6 +596,11 @@ export interface components {
              * @enum {string}
              */
             level: "first-steps" | "settling" | "secure" | "concert";
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "steady" | "pauses" | "repeats";
             /** Note */
             note: string;
             recipe: components["schemas"]["Recipe"];
@@ -601,6 +608,7 @@ export interface components {
             standings: components["schemas"]["Standing"][];
             /** Target Bpm */
             target_bpm: number;
+            temperament: components["schemas"]["Temperament"];
             /** Title */
             title: string;
         };
@@ -655,6 +663,13 @@ export interface components {
             cents: number | null;
             /** Confidence */
             confidence: number;
+            /**
+             * Detail
+             * @default {}
+             */
+            detail?: {
+                [key: string]: number | string;
+            };
             /** Finger */
             finger: number | null;
             /** Kind */
@@ -747,6 +762,31 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+        };
+        /**
+         * ExpectationsOut
+         * @description What the take was judged by.
+         */
+        ExpectationsOut: {
+            /** A4 Hz */
+            a4_hz: number | null;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "first-steps" | "settling" | "secure" | "concert";
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "steady" | "pauses" | "repeats";
+            /** Pitch Cents */
+            pitch_cents: number;
+            temperament: components["schemas"]["Temperament"];
+            /** Tempo Percent */
+            tempo_percent: number;
+            /** Timing Ms */
+            timing_ms: number;
         };
         /** Extra */
         Extra: {
@@ -886,6 +926,22 @@ export interface components {
             name: string;
             /** Pitch Cents */
             pitch_cents: number;
+            /** Ringing Cents */
+            ringing_cents: number;
+            /** Tempo Percent */
+            tempo_percent: number;
+            /** Timing Ms */
+            timing_ms: number;
+        };
+        /**
+         * LevelValues
+         * @description Tolerances either way.
+         */
+        LevelValues: {
+            /** Pitch Cents */
+            pitch_cents: number;
+            /** Ringing Cents */
+            ringing_cents: number;
             /** Tempo Percent */
             tempo_percent: number;
             /** Timing Ms */
@@ -956,6 +1012,11 @@ export interface components {
         /** NewAssignment */
         NewAssignment: {
             /**
+             * A4 Hz
+             * @default null
+             */
+            a4_hz?: number | null;
+            /**
              * Due On
              * Format: date
              */
@@ -969,6 +1030,12 @@ export interface components {
              */
             level?: "first-steps" | "settling" | "secure" | "concert";
             /**
+             * Mode
+             * @default steady
+             * @enum {string}
+             */
+            mode?: "steady" | "pauses" | "repeats";
+            /**
              * Note
              * @default
              */
@@ -978,6 +1045,8 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             /** Target Bpm */
             target_bpm: number;
+            /** @default equal */
+            temperament?: components["schemas"]["Temperament"];
         };
         /** NewExercise */
         NewExercise: {
@@ -1059,6 +1128,37 @@ export interface components {
              * Format: binary
              */
             sound: string;
+        };
+        /**
+         * PassOut
+         * @description One time through, judged by itself.
+         */
+        PassOut: {
+            /** Chosen */
+            chosen: boolean;
+            /**
+             * Clean
+             * @default false
+             */
+            clean?: boolean;
+            /** Complete */
+            complete: boolean;
+            /** End S */
+            end_s: number;
+            /** Notes Played */
+            notes_played: number;
+            /**
+             * Pitch Home
+             * @default null
+             */
+            pitch_home?: number | null;
+            /** Start S */
+            start_s: number;
+            /**
+             * Time Home
+             * @default null
+             */
+            time_home?: number | null;
         };
         /** PathChange */
         PathChange: {
@@ -1426,13 +1526,24 @@ export interface components {
             advice: components["schemas"]["AdviceOut"][];
             /** Causes */
             causes: components["schemas"]["CauseOut"][];
+            /**
+             * Clean In A Row
+             * @default 0
+             */
+            clean_in_a_row?: number;
             /** Engine */
             engine: string;
+            expectations: components["schemas"]["ExpectationsOut"];
             /** Extras */
             extras: components["schemas"]["Extra"][];
             judgement: components["schemas"]["Judgement"] | null;
             /** Notes */
             notes: components["schemas"]["ReportNote"][];
+            /**
+             * Passes
+             * @default []
+             */
+            passes?: components["schemas"]["PassOut"][];
             recording: components["schemas"]["Recording"];
             refusal: components["schemas"]["Refusal"] | null;
             tempo: components["schemas"]["TempoReport"];
@@ -1601,6 +1712,13 @@ export interface components {
                 [key: string]: string[];
             };
             /**
+             * Levels
+             * @default {}
+             */
+            levels?: {
+                [key: string]: components["schemas"]["LevelValues"];
+            };
+            /**
              * Marks
              * @default {}
              */
@@ -1765,6 +1883,11 @@ export interface components {
             /** Password */
             password: string;
         };
+        /**
+         * Temperament
+         * @enum {string}
+         */
+        Temperament: "equal" | "pythagorean" | "ringing" | "just";
         /** TempoJudgement */
         TempoJudgement: {
             /** Percent */

@@ -29,6 +29,38 @@ export function Figures({ report, onLight }: { report: Report; onLight: (notes: 
         />
       ))}
       <Dimensions report={report} />
+      <Goes report={report} />
+      <Typography sx={{ color: "text.secondary", fontSize: "0.9rem", mt: 1 }}>
+        {judgedBy(report.expectations)}
+      </Typography>
+    </Box>
+  );
+}
+
+function judgedBy(by: Report["expectations"]): string {
+  const reference = by.a4_hz === null ? "the pupil’s own strings" : `A = ${by.a4_hz} Hz`;
+  const way = { steady: "steady", pauses: "pauses allowed", repeats: "the best of several goes" }[by.mode];
+  return `Judged by ±${by.pitch_cents} cents, ±${by.timing_ms} ms, ±${by.tempo_percent} % (${by.level.replace("-", " ")}), ${by.temperament}, ${reference}, ${way}.`;
+}
+
+/** Each time through, where there were several. */
+function Goes({ report }: { report: Report }) {
+  const goes = report.passes ?? [];
+  if (goes.length < 2) return null;
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      <Typography variant="h2">
+        {goes.length} goes{report.clean_in_a_row ? `, ${report.clean_in_a_row} clean in a row` : ""}
+      </Typography>
+      <Box component="ol" sx={{ pl: 2.5, my: 0.5 }}>
+        {goes.map((go, at) => (
+          <li key={at}>
+            {go.complete ? `${go.pitch_home ?? "–"} in tune, ${go.time_home ?? "–"} in time` : "broken off"}
+            {go.clean && ", clean"}
+            {go.chosen && <b> (shown)</b>}
+          </li>
+        ))}
+      </Box>
     </Box>
   );
 }

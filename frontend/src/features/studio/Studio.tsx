@@ -10,6 +10,7 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { inVocabulary, useStudioWords } from "../../ui/vocabulary";
+import { Levels } from "./Levels";
 import { Tapes } from "./Tapes";
 
 export type Words = Required<Schemas["StudioWords"]>;
@@ -95,6 +96,7 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
         </Box>
         {save.isError && <Note>{save.error.message}</Note>}
       </Paper>
+      <Levels kept={kept} catalogue={catalogue} onChange={(levels) => change({ levels })} />
       <Tapes kept={kept} catalogue={catalogue} onChange={(marks) => change({ marks })} />
     </Box>
   );

@@ -23,7 +23,22 @@ interface Fields {
   good_repeats: number;
   level: Schemas["LevelOut"]["key"];
   note: string;
+  temperament: NonNullable<Schemas["NewAssignment"]["temperament"]>;
+  reference: "strings" | "440" | "441" | "442" | "443";
+  mode: NonNullable<Schemas["NewAssignment"]["mode"]>;
 }
+
+const SCHOOLS: [Fields["temperament"], string][] = [
+  ["equal", "Equal, as a tuner has it"],
+  ["pythagorean", "Pure fifths, narrow half steps"],
+  ["ringing", "Ringing with the open strings"],
+  ["just", "Pure thirds over a drone"],
+];
+const WAYS: [Fields["mode"], string][] = [
+  ["steady", "Steady, start to end"],
+  ["pauses", "Pauses allowed: time is not judged"],
+  ["repeats", "Several goes: the best one counts"],
+];
 
 const nextWeek = () => {
   const day = new Date();
@@ -49,13 +64,31 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
   });
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const { register, handleSubmit, formState } = useForm<Fields>({
-    defaultValues: { due_on: nextWeek(), target_bpm: recipe.tempo_bpm, good_repeats: 5, level: "settling", note: "" },
+    defaultValues: {
+      due_on: nextWeek(),
+      target_bpm: recipe.tempo_bpm,
+      good_repeats: 5,
+      level: "settling",
+      note: "",
+      temperament: "equal",
+      reference: "strings",
+      mode: "steady",
+    },
   });
   const pupils = classes.data?.classes.flatMap((group) => group.pupils) ?? [];
   const chosen = pupils.filter((pupil) => !left.has(pupil.id));
   const assign = useMutation({
-    mutationFn: (fields: Fields) =>
-      answer(api.POST("/api/assignments", { body: { recipe, pupil_ids: chosen.map((pupil) => pupil.id), ...fields } })),
+    mutationFn: ({ reference, ...fields }: Fields) =>
+      answer(
+        api.POST("/api/assignments", {
+          body: {
+            recipe,
+            pupil_ids: chosen.map((pupil) => pupil.id),
+            a4_hz: reference === "strings" ? null : Number(reference),
+            ...fields,
+          },
+        }),
+      ),
     onSuccess: (made) => {
       void queries.invalidateQueries({ queryKey: ["week"] });
       void queries.invalidateQueries({ queryKey: ["shelf"] });
@@ -118,6 +151,48 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
               error={!!formState.errors.good_repeats}
               helperText={formState.errors.good_repeats?.message}
             />
+          </Box>
+          <Box component="details">
+            <summary>How it is judged</summary>
+            <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2, mt: 1.5 }}>
+              <TextField
+                label="Way of practising"
+                select
+                defaultValue="steady"
+                slotProps={{ htmlInput: register("mode") }}
+              >
+                {WAYS.map(([key, name]) => (
+                  <MenuItem key={key} value={key}>
+                    {name}
+                  </MenuItem>
+                ))}
+              </TextField>
+              <TextField
+                label="What is in tune"
+                select
+                defaultValue="equal"
+                slotProps={{ htmlInput: register("temperament") }}
+              >
+                {SCHOOLS.map(([key, name]) => (
+                  <MenuItem key={key} value={key}>
+                    {name}
+                  </MenuItem>
+                ))}
+              </TextField>
+              <TextField
+                label="Reference pitch"
+                select
+                defaultValue="strings"
+                slotProps={{ htmlInput: register("reference") }}
+              >
+                <MenuItem value="strings">The pupil’s own open strings</MenuItem>
+                {[440, 441, 442, 443].map((hz) => (
+                  <MenuItem key={hz} value={String(hz)}>
+                    A = {hz} Hz
+                  </MenuItem>
+                ))}
+              </TextField>
+            </Box>
           </Box>
           <TextField label="A word to go with it (if you like)" {...register("note", { maxLength: 500 })} />
           <Box component="fieldset" sx={{ border: 0, p: 0, m: 0 }}>

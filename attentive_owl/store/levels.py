@@ -1,0 +1,15 @@
+"""Tolerance levels as a studio has them: ours, with the values that its teacher changed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from attentive_owl.core.judging import LEVELS, Level
+
+
+def level_of(key: str, words: dict[str, Any]) -> Level:
+    """Raises KeyError for a level that does not exist."""
+    own = words.get("levels", {}).get(key, {})
+    changed: dict[str, Any] = {str(name): float(value) for name, value in own.items()}
+    return replace(LEVELS[key], **changed)
