@@ -28,6 +28,9 @@ _CHANNELS = (0, 1, 2, 3, 4, 5, 6, 7)
 _TICKS = 960
 _TICKS_PER_S = _TICKS * 2
 _BEND_SEMITONES = 2.0
+_LENGTHS_S = (0.13, 0.2, 0.3, 0.45, 0.7, 1.0)
+"""A sample drifts in its first tenths of a second, so a short note has another pitch than a long one."""
+_LEAST_FRAMES = 5
 
 
 def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[np.float32], tuple[Truth, ...]]:
@@ -35,7 +38,8 @@ def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[n
     sound = _render([(n, n.start_s, n.end_s) for n in performed.notes], instrument_key, performed.duration_s)
     truths = []
     for note in performed.notes:
-        pitch, attack = _calibration(instrument_key, round(note.midi), note.pizzicato)
+        length = min(_LENGTHS_S, key=lambda seconds: abs(seconds - (note.end_s - note.start_s)))
+        pitch, attack = _calibration(instrument_key, round(note.midi), note.pizzicato, length)
         moved = PerformedNote(**{**note.__dict__, "midi": note.midi + pitch})
         truths.append(Truth(moved, note.start_s + attack, note.end_s))
     return sound, tuple(truths)
@@ -97,24 +101,30 @@ def _render(
 
 
 @cache
-def _calibration(instrument_key: str, key: int, pizzicato: bool) -> tuple[float, float]:
-    """(semitones by which the sample stands above its key, seconds until its level is within 20 dB of its own)."""
-    note = PerformedNote(0, 0.25, 1.25, float(key), key, False, 0.0, pizzicato, 0)
-    alone = _render([(note, 0.25, 1.25)], instrument_key, 2.0)
+def _calibration(instrument_key: str, key: int, pizzicato: bool, length_s: float) -> tuple[float, float]:
+    """(semitones by which the sample stands above its key over the middle 60 % of a note of this length, seconds until its
+    level is within 20 dB of its own). Where a note is too short for Praat, the next longer one speaks for it."""
+    start, end = 0.25, 0.25 + length_s
+    note = PerformedNote(0, start, end, float(key), key, False, 0.0, pizzicato, 0)
+    alone = _render([(note, start, end)], instrument_key, end + 1.0)
     hz = 440.0 * 2 ** ((key - 69) / 12)
     sound = parselmouth.Sound(alone.astype(np.float64), sampling_frequency=SAMPLE_RATE)
     track = sound.to_pitch_ac(time_step=0.005, pitch_floor=hz / 1.5, pitch_ceiling=hz * 1.5, very_accurate=True)
     heard = track.selected_array["frequency"]
     times = track.xs()
-    core = heard[(times > 0.45) & (times < 1.05) & (heard > 0)]
-    if not len(core):
-        raise RuntimeError(f"the {instrument_key} sample of key {key} has no pitch")
+    core = heard[(times > start + 0.2 * length_s) & (times < start + 0.8 * length_s) & (heard > 0)]
+    if len(core) < _LEAST_FRAMES:
+        longer = [seconds for seconds in _LENGTHS_S if seconds > length_s]
+        if not longer:
+            raise RuntimeError(f"the {instrument_key} sample of key {key} has no pitch")
+        return _calibration(instrument_key, key, pizzicato, longer[0])
     pitch = 12 * float(np.log2(np.median(core) / hz))
     window = max(int(0.006 * SAMPLE_RATE), int(SAMPLE_RATE / hz))
     power = np.convolve(alone.astype(np.float64) ** 2, np.hanning(window) / (window / 2), mode="same")
     level = 10 * np.log10(power + 1e-12)
-    sustained = np.median(level[int(0.45 * SAMPLE_RATE) : int(1.05 * SAMPLE_RATE)])
+    first, last = (int((start + share * length_s) * SAMPLE_RATE) for share in (0.2, 0.8))
+    sustained = np.median(level[first:last])
     if pizzicato:
         sustained = level.max() - 6
     onset = int(np.argmax(level >= sustained - 20)) / SAMPLE_RATE
-    return pitch, onset - 0.25
+    return pitch, onset - start

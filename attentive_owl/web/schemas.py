@@ -266,6 +266,8 @@ class ScoreNoteOut(Out):
     string: str | None
     finger: int | None
     position: str | None
+    semitones: int | None
+    """Above the open string."""
     start_beats: float
     duration_beats: float
 
@@ -756,6 +758,7 @@ class TakeOut(Out):
     pupil_name: str
     instrument: Instrument
     size: str
+    string_length_mm: float
     title: str
     recorded_at: datetime
     duration_s: float

@@ -63,6 +63,7 @@ def score_out(score: Score, recipe: dict[str, Any], width: int, share: float = 1
                 string=note.placement.string if note.placement else None,
                 finger=note.placement.finger if note.placement else None,
                 position=note.placement.position if note.placement else None,
+                semitones=note.placement.semitones if note.placement else None,
                 start_beats=float(note.start_beats),
                 duration_beats=float(note.duration_beats),
             )

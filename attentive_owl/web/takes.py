@@ -196,6 +196,7 @@ def one(path: ById) -> Any:
                 pupil_name=take.pupil.name,
                 instrument=take.pupil.instrument,  # type: ignore[arg-type]
                 size=take.pupil.size,
+                string_length_mm=take.pupil.string_length_mm,
                 title=take.assignment.exercise.title,
                 recorded_at=take.recorded_at,
                 duration_s=take.duration_s,

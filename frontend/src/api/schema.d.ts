@@ -1580,6 +1580,8 @@ export interface components {
             name: string;
             /** Position */
             position: string | null;
+            /** Semitones */
+            semitones: number | null;
             /** Spoken */
             spoken: string;
             /** Start Beats */
@@ -1790,6 +1792,8 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "checking" | "checked" | "refused" | "stuck";
+            /** String Length Mm */
+            string_length_mm: number;
             /** Target Bpm */
             target_bpm: number;
             /** Title */

@@ -5,6 +5,7 @@ import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import type { Schemas } from "../../api/client";
+import { Fingerboard } from "../../music/Fingerboard";
 import { noteWords } from "../../music/nests";
 import { PlayerBar } from "../../music/PlayerBar";
 import { ScoreView } from "../../music/ScoreView";
@@ -13,6 +14,7 @@ import { Loading, Note, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords } from "../../ui/words";
 import { Figures } from "./Figures";
 import { MarkPanel } from "./MarkPanel";
+import { NoteTable } from "./NoteTable";
 
 const ASK_AGAIN_MS = 1000;
 
@@ -109,6 +111,20 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
               : ""}
         </Typography>
         <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
+        {accepted && score.data && (
+          <Box sx={{ mt: 2 }}>
+            <Fingerboard
+              score={score.data}
+              notes={accepted.notes}
+              stringLengthMm={take.string_length_mm}
+              lit={new Set(lit)}
+            />
+            <Box component="details" sx={{ mt: 1, overflowX: "auto" }}>
+              <summary>Note by note</summary>
+              <NoteTable score={score.data} notes={accepted.notes} stringLengthMm={take.string_length_mm} />
+            </Box>
+          </Box>
+        )}
       </Box>
       <Box component="aside" sx={{ display: "grid", gap: 2.5 }}>
         {accepted && <Figures report={accepted} onLight={setLit} />}

@@ -15,6 +15,7 @@ import { useForm } from "react-hook-form";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
+import { useStudioWords } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
 
 interface Fields {
@@ -62,6 +63,7 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
     queryFn: () => answer(api.GET("/api/catalogue")),
     staleTime: Infinity,
   });
+  const own = useStudioWords().data?.levels;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const { register, handleSubmit, formState } = useForm<Fields>({
     defaultValues: {
@@ -106,7 +108,12 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
 
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="assign-title">
-      <Box component="form" noValidate onSubmit={handleSubmit((fields) => assign.mutate(fields))}>
+      <Box
+        component="form"
+        sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}
+        noValidate
+        onSubmit={handleSubmit((fields) => assign.mutate(fields))}
+      >
         <DialogTitle id="assign-title" sx={{ fontFamily: "h1.fontFamily" }}>
           Assign: {title}
         </DialogTitle>
@@ -123,7 +130,7 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
             <TextField label="Tolerance" select defaultValue="settling" slotProps={{ htmlInput: register("level") }}>
               {(levels.data?.levels ?? []).map((level) => (
                 <MenuItem key={level.key} value={level.key}>
-                  {level.name} (±{level.pitch_cents} cents)
+                  {level.name} (±{own?.[level.key]?.pitch_cents ?? level.pitch_cents} cents)
                 </MenuItem>
               ))}
             </TextField>

@@ -59,7 +59,12 @@ export function SaveDialog({ recipe, title, editing, onClose, onSaved }: Props) 
   });
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="save-title">
-      <Box component="form" noValidate onSubmit={handleSubmit((fields) => save.mutate({ fields, change: !!editing }))}>
+      <Box
+        component="form"
+        sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}
+        noValidate
+        onSubmit={handleSubmit((fields) => save.mutate({ fields, change: !!editing }))}
+      >
         <DialogTitle id="save-title" sx={{ fontFamily: "h1.fontFamily" }}>
           {editing ? "Save the change" : "Save to the shelf"}
         </DialogTitle>

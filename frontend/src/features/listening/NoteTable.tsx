@@ -1,0 +1,70 @@
+import Box from "@mui/material/Box";
+
+import type { Schemas } from "../../api/client";
+import { offMm } from "../../music/placing";
+
+interface Props {
+  score: Schemas["ScoreOut"];
+  notes: Schemas["ReportNote"][];
+  stringLengthMm: number;
+}
+
+const STATUS: Record<Schemas["ReportNote"]["status"], string> = {
+  played: "played",
+  wrong_pitch: "another pitch",
+  missed: "not heard",
+  unclear: "not sure",
+};
+
+/** Every note with its figures. */
+export function NoteTable({ score, notes, stringLengthMm }: Props) {
+  return (
+    <Box
+      component="table"
+      sx={{
+        borderCollapse: "collapse",
+        width: "100%",
+        "& td, & th": { p: 0.5, textAlign: "left", fontSize: "0.95rem" },
+      }}
+    >
+      <thead>
+        <tr>
+          <th>Note</th>
+          <th>Place</th>
+          <th>Heard</th>
+          <th>Cents</th>
+          <th>mm</th>
+          <th>ms</th>
+          <th>Length</th>
+        </tr>
+      </thead>
+      <tbody>
+        {notes.map((note) => {
+          const written = score.notes[note.index];
+          const mm =
+            written?.finger && written.semitones !== null && note.cents !== null
+              ? signed(offMm(stringLengthMm, written.semitones, note.cents), 1)
+              : "";
+          return (
+            <tr key={note.index}>
+              <td>
+                {note.measure}.{Number(note.beat.toFixed(2))} {written?.spoken ?? note.name}
+              </td>
+              <td>{note.string === null ? "" : `${note.string}${note.finger}`}</td>
+              <td>{STATUS[note.status]}</td>
+              <td>{note.cents === null ? "" : signed(note.cents, 0)}</td>
+              <td>{mm}</td>
+              <td>{note.timing_ms === null ? "" : signed(note.timing_ms, 0)}</td>
+              <td>{note.duration_ratio === null ? "" : `${Math.round(note.duration_ratio * 100)} %`}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </Box>
+  );
+}
+
+function signed(value: number, digits: number): string {
+  const text = Math.abs(value).toFixed(digits);
+  return Number(text) === 0 ? "0" : `${value < 0 ? "−" : "+"}${text}`;
+}

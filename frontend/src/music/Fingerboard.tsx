@@ -1,0 +1,83 @@
+import type { Schemas } from "../api/client";
+import { colours } from "../app/theme";
+import { distanceMm } from "./placing";
+
+interface Props {
+  score: Schemas["ScoreOut"];
+  notes: Schemas["ReportNote"][];
+  stringLengthMm: number;
+  lit: ReadonlySet<number>;
+}
+
+const WIDTH = 800;
+const ROW = 30;
+const LEFT = 40;
+
+/** The same take in the hand: each string, where the finger belongs (a line), where it stood (a dot). */
+export function Fingerboard({ score, notes, stringLengthMm, lit }: Props) {
+  const played = notes.flatMap((note) => {
+    const written = score.notes[note.index];
+    if (!written?.string || !written.finger || written.semitones === null || note.cents === null) return [];
+    if (note.status !== "played" && note.status !== "wrong_pitch") return [];
+    return [
+      { ...note, string: written.string, finger: written.finger, semitones: written.semitones, cents: note.cents },
+    ];
+  });
+  if (!played.length) return null;
+  const strings = [...new Set(score.notes.flatMap((note) => (note.string ? [note.string] : [])))];
+  const end = Math.max(...played.map((note) => distanceMm(stringLengthMm, note.semitones + 1.2)));
+  const x = (mm: number) => LEFT + (mm / end) * (WIDTH - LEFT - 16);
+  const height = strings.length * ROW + 44;
+  const places = new Map(played.map((note) => [`${note.string}${note.semitones}`, note]));
+  return (
+    <svg
+      viewBox={`0 0 ${WIDTH} ${height}`}
+      width="100%"
+      role="img"
+      aria-label="The fingerboard: where each finger belongs and where it stood"
+      style={{ display: "block" }}
+    >
+      <rect x={LEFT} y="8" width={WIDTH - LEFT - 8} height={strings.length * ROW + 8} fill={colours.moss} rx="3" />
+      <line x1={LEFT} x2={LEFT} y1="6" y2={strings.length * ROW + 18} stroke={colours.edge} strokeWidth="4" />
+      {strings.map((string, at) => (
+        <g key={string}>
+          <line x1={LEFT} x2={WIDTH - 8} y1={row(at)} y2={row(at)} stroke={colours.ring} strokeWidth="2" />
+          <text x={LEFT - 20} y={row(at) + 5} fontSize="15" fontWeight="700" fill={colours.quiet}>
+            {string}
+          </text>
+        </g>
+      ))}
+      {[...places.values()].map((note) => {
+        const mm = distanceMm(stringLengthMm, note.semitones);
+        const y = row(strings.indexOf(note.string));
+        return (
+          <g key={`${note.string}${note.semitones}`}>
+            <line x1={x(mm)} x2={x(mm)} y1={y - 11} y2={y + 11} stroke={colours.ink} strokeWidth="2" />
+            <text x={x(mm) + 4} y={y - 5} fontSize="11" fill={colours.quiet}>
+              {note.finger}
+            </text>
+          </g>
+        );
+      })}
+      {played.map((note) => (
+        <circle
+          key={note.index}
+          cx={x(distanceMm(stringLengthMm, note.semitones + note.cents / 100))}
+          cy={row(strings.indexOf(note.string))}
+          r={lit.has(note.index) ? 6.5 : 5}
+          fill={Math.abs(note.cents) <= note.pitch_tolerance_cents ? colours.spruce : colours.lantern}
+          fillOpacity="0.75"
+          stroke={colours.card}
+        />
+      ))}
+      <text x={LEFT} y={height - 8} fontSize="12" fill={colours.quiet}>
+        nut
+      </text>
+      <text x={WIDTH - 8} y={height - 8} fontSize="12" textAnchor="end" fill={colours.quiet}>
+        towards the bridge · string {Math.round(stringLengthMm)} mm
+      </text>
+    </svg>
+  );
+}
+
+const row = (at: number) => 24 + at * ROW;
