@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.checking import check as check_take
-from attentive_owl.core.exercises import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, PATTERNS, Recipe, build
+from attentive_owl.core.exercises import FAMILIES, HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, PATTERNS, Recipe, build
 from attentive_owl.core.instruments import INSTRUMENTS, FourthFinger
 from attentive_owl.core.judging import LEVELS, Expectations
 from attentive_owl.core.playing import Room, parse_habits, perform_score, place_in_room, render
@@ -24,6 +24,7 @@ from attentive_owl.formats.audio import AudioFileError, decode_to_flac, flac_byt
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.formats.musicxml import ScoreFileError, read_musicxml, write_musicxml
 from attentive_owl.settings import Settings, load_settings
+from attentive_owl.store.exercises import recipe_from_document
 
 EXIT_REFUSED = 3
 _RATE = 44100
@@ -187,8 +188,37 @@ def exercise() -> None:
 @click.option("-o", "--output", type=click.Path(path_type=Path), required=True)
 def scale(tonic: str, mode: str, instrument: str, pattern: str, tempo: float, fourth_finger: str, output: Path) -> None:
     """One octave up and down, the pattern on every degree."""
+    _make(Recipe(tonic, pattern, tempo, FourthFinger(fourth_finger)), instrument, output)
+
+
+@exercise.command("make")
+@click.argument("family", type=click.Choice(list(FAMILIES)))
+@click.option("--instrument", type=click.Choice(list(INSTRUMENTS)), required=True)
+@click.option(
+    "--set", "choices", multiple=True, metavar="NAME=VALUE", help="tonic=G, form='harmonic minor', octaves=2 ..."
+)
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True)
+def make(family: str, instrument: str, choices: tuple[str, ...], output: Path) -> None:
+    """Any family of the workshop, with any of its choices (the fields of a recipe)."""
+    document: dict[str, Any] = {"family": family}
+    for choice in choices:
+        name, given, text = choice.partition("=")
+        if not given:
+            raise _Sentence(f"{choice!r} is no choice such as tonic=G")
+        try:
+            document[name] = json.loads(text)
+        except json.JSONDecodeError:
+            document[name] = text
     try:
-        written = build(Recipe(tonic, pattern, tempo, FourthFinger(fourth_finger)), instrument)
+        recipe = recipe_from_document(document)
+    except ValueError as error:
+        raise _Sentence(str(error)) from error
+    _make(recipe, instrument, output)
+
+
+def _make(recipe: Recipe, instrument: str, output: Path) -> None:
+    try:
+        written = build(recipe, instrument)
     except ValueError as error:
         raise _Sentence(str(error)) from error
     _write(output, write_musicxml(written))

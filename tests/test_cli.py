@@ -108,3 +108,13 @@ def test_engrave_and_openapi(folder: Path) -> None:
     assert (folder / "svg" / "system-1.svg").read_text().startswith("<svg")
     assert owl("openapi", "-o", folder / "api.json")[0] == 0
     assert "/api/takes" in json.loads((folder / "api.json").read_text())["paths"]
+
+
+def test_any_family_is_made_with_its_choices(tmp_path: Path) -> None:
+    out = tmp_path / "thirds.musicxml"
+    code, said = owl("exercise", "make", "thirds", "--instrument", "cello", "--set", "tonic=G", "-o", out)
+    assert (code, out.is_file()) == (0, True), said
+    assert "Broken thirds, G major" in said
+    code, said = owl("exercise", "make", "thirds", "--instrument", "cello", "--set", "colour=green", "-o", out)
+    assert code == 2
+    assert "no recipe" in said
