@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.checking import check as check_take
-from attentive_owl.core.exercises import FAMILIES, HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, PATTERNS, Recipe, build
+from attentive_owl.core.exercises import FAMILIES, HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, PATTERNS, build
 from attentive_owl.core.instruments import INSTRUMENTS, FourthFinger
 from attentive_owl.core.judging import LEVELS, Expectations
 from attentive_owl.core.playing import Room, parse_habits, perform_score, place_in_room, render
@@ -188,7 +188,7 @@ def exercise() -> None:
 @click.option("-o", "--output", type=click.Path(path_type=Path), required=True)
 def scale(tonic: str, mode: str, instrument: str, pattern: str, tempo: float, fourth_finger: str, output: Path) -> None:
     """One octave up and down, the pattern on every degree."""
-    _make(Recipe(tonic, pattern, tempo, FourthFinger(fourth_finger)), instrument, output)
+    _make({"tonic": tonic, "pattern": pattern, "tempo_bpm": tempo, "fourth_finger": fourth_finger}, instrument, output)
 
 
 @exercise.command("make")
@@ -209,16 +209,12 @@ def make(family: str, instrument: str, choices: tuple[str, ...], output: Path) -
             document[name] = json.loads(text)
         except json.JSONDecodeError:
             document[name] = text
-    try:
-        recipe = recipe_from_document(document)
-    except ValueError as error:
-        raise _Sentence(str(error)) from error
-    _make(recipe, instrument, output)
+    _make(document, instrument, output)
 
 
-def _make(recipe: Recipe, instrument: str, output: Path) -> None:
+def _make(document: dict[str, Any], instrument: str, output: Path) -> None:
     try:
-        written = build(recipe, instrument)
+        written = build(recipe_from_document(document), instrument)
     except ValueError as error:
         raise _Sentence(str(error)) from error
     _write(output, write_musicxml(written))
