@@ -11,7 +11,7 @@ from sqlalchemy.dialects.postgresql import insert
 from attentive_owl.core.checking import check
 from attentive_owl.core.judging import Expectations
 from attentive_owl.core.listening import ENGINE
-from attentive_owl.core.theory import Temperament
+from attentive_owl.core.theory import NoteNames, Temperament
 from attentive_owl.formats.audio import read_flac
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.exercises import score_for
@@ -41,6 +41,7 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
             a4_hz=take.assignment.a4_hz,
             mode=take.assignment.mode,
             string_length_mm=take.pupil.string_length_mm,
+            names=NoteNames((words or {}).get("names", NoteNames.LETTERS)),
         )
         sha256, studio_id = take.sha256, take.studio_id
     samples, rate = read_flac(audio.read(sha256, "playback"))

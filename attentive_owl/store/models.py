@@ -59,6 +59,10 @@ class Pupil(StudioOwned, Base):
     instrument: Mapped[str] = mapped_column(String(16))
     size: Mapped[str] = mapped_column(String(16))
     string_length_mm: Mapped[float]
+    marks: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    """Tapes of this instrument, where they differ from the studio's."""
+    known: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    """Hand frames that the pupil knows already (of `exercises.FRAMES`), beside what was set here."""
     phrase_key: Mapped[str] = mapped_column(String(64))
     """Keyed hash of the passphrase, by which its owner is found."""
     phrase_hash: Mapped[str]

@@ -34,6 +34,7 @@ from attentive_owl.web.schemas import (
 )
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
+from attentive_owl.web.studio import studio_words
 from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
@@ -269,4 +270,8 @@ def practice_score(path: ById, query: Width) -> Any:
             .where(Take.assignment_id == assignment.id, Take.pupil_id == visitor().person.id)
         )
     instrument_key = visitor().person.instrument or "violin"
-    return reply(score_out(score_for(recipe, instrument_key, target), recipe, query.width, hidden=hidden))
+    return reply(
+        score_out(
+            score_for(recipe, instrument_key, target), recipe, query.width, hidden=hidden, names=studio_words().names
+        )
+    )

@@ -63,6 +63,10 @@ def change(path: ById, body: PupilChange) -> Any:
             pupil.size = body.size
         if body.string_length_mm is not None:
             pupil.string_length_mm = body.string_length_mm
+        if body.marks is not None:
+            pupil.marks = [mark.model_dump() for mark in body.marks]
+        if body.known is not None:
+            pupil.known = list(body.known)
         if body.consent_by is not None:
             pupil.consent_by = body.consent_by or None
             pupil.consent_at = datetime.now(UTC) if body.consent_by else None

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from attentive_owl.core.exercises import (
     FAMILIES,
+    FRAMES,
     HIGHEST_TEMPO_BPM,
     LOWEST_TEMPO_BPM,
     METERS,
@@ -21,7 +22,7 @@ from attentive_owl.core.exercises import (
 )
 from attentive_owl.core.instruments import FourthFinger
 from attentive_owl.core.playing import Company
-from attentive_owl.core.theory import ScaleForm, Temperament
+from attentive_owl.core.theory import NoteNames, ScaleForm, Temperament
 
 Instrument = Literal["violin", "viola", "cello", "bass"]
 TONICS = ("D", "G", "A", "C", "F", "Bb", "Eb", "E", "B", "Ab", "Db", "Gb", "F#", "C#", "G#")
@@ -31,6 +32,28 @@ Verdict = Literal["accepted", "once_more", "come_and_see_me"]
 TakeState = Literal["waiting", "checking", "checked", "refused", "stuck"]
 Tempo = Annotated[float, Field(ge=LOWEST_TEMPO_BPM, le=HIGHEST_TEMPO_BPM)]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+
+
+def _one_of(*values: str) -> Any:
+    """A closed choice whose values stand in the core; the document shows them, the core says them."""
+    return Literal[values]
+
+
+if TYPE_CHECKING:
+    # A type checker can not see values that are read from the core.
+    Tonic = str
+    PatternKey = str
+    FamilyKey = str
+    MeterName = str
+    StringName = str
+    FrameName = str
+else:
+    Tonic = _one_of(*TONICS)
+    PatternKey = _one_of(*PATTERNS)
+    FamilyKey = _one_of(*FAMILIES)
+    MeterName = _one_of(*METERS)
+    StringName = _one_of(*STRING_NAMES)
+    FrameName = _one_of(*FRAMES)
 
 
 class In(BaseModel):
@@ -82,6 +105,20 @@ class SessionState(Out):
     csrf_token: str
 
 
+Colour = Literal["amber", "teal", "plum", "white", "moss", "rust", "slate"]
+
+
+class MarkPlace(In):
+    """A tape: its name, its colour, semitones above the open string."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=30)]
+    colour: Colour
+    semitones: Annotated[int, Field(ge=1, le=19)]
+
+
+Marks = Annotated[list[MarkPlace], Field(max_length=10)]
+
+
 # People
 
 
@@ -91,6 +128,8 @@ class PupilOut(Out):
     instrument: Instrument
     size: str
     string_length_mm: float
+    marks: Marks
+    known: list[FrameName]
     consent_by: str | None
     consent_at: datetime | None
 
@@ -118,6 +157,9 @@ class PupilChange(In):
     name: Name | None = None
     size: Annotated[str, StringConstraints(max_length=16)] | None = None
     string_length_mm: Annotated[float, Field(ge=150, le=1300)] | None = None
+    marks: Marks | None = None
+    """Tapes of this instrument; an empty list: those of the studio."""
+    known: list[FrameName] | None = None
     consent_by: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None
     """The adult's name; an empty text takes the consent back."""
 
@@ -134,24 +176,6 @@ class Card(Out):
 # Exercises
 
 
-def _one_of(*values: str) -> Any:
-    """A closed choice whose values stand in the core; the document shows them, the core says them."""
-    return Literal[values]
-
-
-if TYPE_CHECKING:
-    # A type checker can not see values that are read from the core.
-    Tonic = str
-    PatternKey = str
-    FamilyKey = str
-    MeterName = str
-    StringName = str
-else:
-    Tonic = _one_of(*TONICS)
-    PatternKey = _one_of(*PATTERNS)
-    FamilyKey = _one_of(*FAMILIES)
-    MeterName = _one_of(*METERS)
-    StringName = _one_of(*STRING_NAMES)
 Syllable = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=16)]
 Tag = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=24)]
 
@@ -241,6 +265,7 @@ class Catalogue(Out):
     patterns: list[PatternOut]
     instruments: list[InstrumentOut]
     levels: list[LevelOut]
+    frames: list[FrameName]
     lowest_tempo_bpm: int
     highest_tempo_bpm: int
 
@@ -322,6 +347,11 @@ class PlaceOut(Out):
     position: str
 
 
+class NewForOut(Out):
+    pupils: list[str]
+    new: list[str]
+
+
 class InsightOut(Out):
     instrument: Instrument
     signature: str
@@ -338,6 +368,8 @@ class InsightOut(Out):
     """The notes of the key below and above each note."""
     places: list[list[PlaceOut]]
     """For each note, where else it can be taken; the easiest first."""
+    new_for: list[NewForOut]
+    """What each pupil of this instrument was never set and does not know; pupils of like standing together."""
     new: list[str]
     """What no exercise that was set for this instrument had."""
 
@@ -428,20 +460,6 @@ class PathChange(In):
     steps: Annotated[list[PathStep], Field(max_length=120)]
 
 
-Colour = Literal["amber", "teal", "plum", "white", "moss", "rust", "slate"]
-
-
-class MarkPlace(In):
-    """A tape: its name, its colour, semitones above the open string."""
-
-    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=30)]
-    colour: Colour
-    semitones: Annotated[int, Field(ge=1, le=19)]
-
-
-Marks = Annotated[list[MarkPlace], Field(max_length=10)]
-
-
 class LevelValues(In):
     """Tolerances either way."""
 
@@ -453,6 +471,7 @@ class LevelValues(In):
 
 class StudioWords(In):
     values: Literal["quarter", "crotchet"] = "quarter"
+    names: NoteNames = NoteNames.LETTERS
     count_in: Literal["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] = "1 2 3 4"
     cues: dict[str, Annotated[list[Syllable], Field(max_length=16)]] = {}
     """Pattern key -> the studio's own syllables."""
@@ -466,6 +485,8 @@ class TapeQuestion(In):
     instrument: Instrument
     size: Annotated[str, StringConstraints(max_length=16)]
     string_length_mm: Annotated[float, Field(ge=150, le=1300)]
+    pupil_id: UUID | None = None
+    """Whose tapes, where they differ from the studio's."""
 
 
 class TapeOut(Out):

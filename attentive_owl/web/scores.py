@@ -10,6 +10,7 @@ from urllib.parse import urlencode
 
 from attentive_owl.core.exercises import Recipe, RecipeError, Score
 from attentive_owl.core.playing import demonstration_onsets
+from attentive_owl.core.theory import NoteNames, say
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
 from attentive_owl.web.schemas import PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
@@ -41,7 +42,14 @@ def unpack(text: str) -> dict[str, Any]:
     return document
 
 
-def score_out(score: Score, recipe: dict[str, Any], width: int, share: float = 1.0, hidden: bool = False) -> ScoreOut:
+def score_out(
+    score: Score,
+    recipe: dict[str, Any],
+    width: int,
+    share: float = 1.0,
+    hidden: bool = False,
+    names: NoteNames = NoteNames.LETTERS,
+) -> ScoreOut:
     """`share` of the usual staff size, for pages that show several scores."""
     staff_scale = next(scale for least, scale in _STAFF_SCALES if width >= least)
     systems = engrave(score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), round(staff_scale * share))
@@ -58,7 +66,7 @@ def score_out(score: Score, recipe: dict[str, Any], width: int, share: float = 1
             ScoreNoteOut(
                 index=note.index,
                 name=note.pitch.name,
-                spoken=note.pitch.spoken,
+                spoken=say(note.pitch, names, score.key),
                 measure=note.measure,
                 string=note.placement.string if note.placement else None,
                 finger=note.placement.finger if note.placement else None,

@@ -12,12 +12,12 @@ from sqlalchemy import select
 from attentive_owl.core.exercises import PATTERNS
 from attentive_owl.core.instruments import Mark, PlacedMark, instrument, place_marks
 from attentive_owl.formats.tape_strip import tape_strip_pdf
-from attentive_owl.store.models import Studio
+from attentive_owl.store.models import Pupil, Studio
 from attentive_owl.store.session import open_session
-from attentive_owl.web.access import services, signed_in, teacher_only, visitor
-from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.access import own_studio, services, signed_in, teacher_only, visitor
+from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import Problem, StudioWords, TapeList, TapeOut, TapeQuestion
+from attentive_owl.web.schemas import MarkPlace, Problem, StudioWords, TapeList, TapeOut, TapeQuestion
 
 api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="studio")], abp_responses={401: Problem})
 
@@ -50,6 +50,12 @@ def change_words(body: StudioWords) -> Any:
 
 def _placed(query: TapeQuestion) -> tuple[PlacedMark, ...]:
     own = studio_words().marks.get(query.instrument)
+    if query.pupil_id is not None:
+        with own_studio() as session:
+            pupil = session.scalar(select(Pupil).where(Pupil.id == query.pupil_id))
+            if pupil is None or (visitor().person.role == "pupil" and pupil.id != visitor().person.id):
+                raise not_found()
+            own = [MarkPlace.model_validate(mark) for mark in pupil.marks] or own
     marks = tuple(Mark(mark.name, mark.colour, mark.semitones) for mark in own) if own else None
     return place_marks(instrument(query.instrument), query.string_length_mm, marks)
 

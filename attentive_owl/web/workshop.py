@@ -5,16 +5,19 @@ from __future__ import annotations
 import hashlib
 import io
 import tempfile
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from flask import send_file
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from attentive_owl.core.bowing import plan_bow
 from attentive_owl.core.exercises import (
     FAMILIES,
+    FRAMES,
     HIGHEST_TEMPO_BPM,
     LOWEST_TEMPO_BPM,
     METERS,
@@ -23,6 +26,7 @@ from attentive_owl.core.exercises import (
     Bowing,
     Direction,
     Score,
+    is_known,
     look_at,
     neighbours,
     title,
@@ -30,12 +34,12 @@ from attentive_owl.core.exercises import (
 from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError, possible_places
 from attentive_owl.core.judging import LEVELS
 from attentive_owl.core.playing import demonstrate
-from attentive_owl.core.theory import ScaleForm
+from attentive_owl.core.theory import NoteNames, ScaleForm
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.formats.musicxml import ScoreFileError
 from attentive_owl.formats.own_line import read_line
 from attentive_owl.store.exercises import document_from_recipe, features_of, recipe_from_document, score_for
-from attentive_owl.store.models import Assignment, Exercise
+from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, Pupil
 from attentive_owl.web.access import own_studio, services, signed_in, teacher_only
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
@@ -52,6 +56,7 @@ from attentive_owl.web.schemas import (
     LevelOut,
     LineUpload,
     NeighboursOut,
+    NewForOut,
     PatternOut,
     PlaceOut,
     PreviewOut,
@@ -62,12 +67,24 @@ from attentive_owl.web.schemas import (
     StrokeOut,
 )
 from attentive_owl.web.scores import score_out, unpack
+from attentive_owl.web.studio import studio_words
 
 api = APIBlueprint(
     "workshop", __name__, url_prefix="/api", abp_tags=[Tag(name="workshop")], abp_responses={401: Problem}
 )
 _DEMONSTRATION_VERSION = "2"
 _MOST_EARLIER = 40
+_MOST_PUPILS = 200
+
+
+@dataclass(frozen=True)
+class _Standing:
+    """One pupil, for what is new in an exercise."""
+
+    name: str
+    instrument: str
+    known: tuple[str, ...]
+    recipes: list[dict[str, Any]]
 
 
 def recipe_out(document: dict[str, Any]) -> Recipe:
@@ -116,6 +133,7 @@ def catalogue() -> Any:
                 for entry in INSTRUMENTS.values()
             ],
             levels=[LevelOut.model_validate(level, from_attributes=True) for level in LEVELS.values()],
+            frames=list(FRAMES),
             lowest_tempo_bpm=LOWEST_TEMPO_BPM,
             highest_tempo_bpm=HIGHEST_TEMPO_BPM,
         )
@@ -145,18 +163,58 @@ def preview(body: PreviewQuestion) -> Any:
                 .limit(_MOST_EARLIER)
             )
         )
+        pupils = _standings(session)
+    names = studio_words().names
     return reply(
         PreviewOut(
             title=title(recipe_from_document(document)),
-            scores=[score_out(score, document, body.width, 0.84) for score in scores],
-            insights=[_insight(score, document, earlier) for score in scores],
+            scores=[score_out(score, document, body.width, 0.84, names=names) for score in scores],
+            insights=[_insight(score, document, earlier, pupils, names) for score in scores],
             left_out=left_out,
         )
     )
 
 
-def _insight(score: Score, document: dict[str, Any], earlier: list[dict[str, Any]]) -> InsightOut:
-    found = look_at(score)
+def _standings(session: Session) -> list[_Standing]:
+    """What each pupil of the studio was set and knows."""
+    standings = {
+        pupil.id: _Standing(pupil.name, pupil.instrument, tuple(pupil.known), [])
+        for pupil in session.scalars(select(Pupil).order_by(Pupil.name).limit(_MOST_PUPILS))
+    }
+    rows = session.execute(
+        select(AssignmentPupil.pupil_id, Exercise.recipe)
+        .join(Assignment, Assignment.id == AssignmentPupil.assignment_id)
+        .join(Exercise, Exercise.id == Assignment.exercise_id)
+    )
+    for pupil_id, recipe in rows:
+        if pupil_id in standings:
+            standings[pupil_id].recipes.append(recipe)
+    return list(standings.values())
+
+
+def _new_for(
+    features: frozenset[str], score: Score, document: dict[str, Any], pupils: list[_Standing]
+) -> list[NewForOut]:
+    groups: dict[tuple[str, ...], list[str]] = {}
+    for pupil in pupils:
+        if pupil.instrument == score.instrument_key:
+            known: set[str] = set()
+            for recipe in pupil.recipes:
+                if recipe != document:
+                    known |= features_of(recipe, score.instrument_key)
+            new = tuple(sorted(f for f in features - known if not is_known(f, pupil.known)))
+            groups.setdefault(new, []).append(pupil.name)
+    return [NewForOut(pupils=names, new=list(new)) for new, names in groups.items()]
+
+
+def _insight(
+    score: Score,
+    document: dict[str, Any],
+    earlier: list[dict[str, Any]],
+    pupils: list[_Standing],
+    names: NoteNames,
+) -> InsightOut:
+    found = look_at(score, names)
     known: set[str] = set()
     for recipe in earlier:
         if recipe != document:
@@ -180,12 +238,13 @@ def _insight(score: Score, document: dict[str, Any], earlier: list[dict[str, Any
         ],
         neighbours=[
             NeighboursOut(below=below, above=above)
-            for below, above in (neighbours(score, note.index) for note in score.notes)
+            for below, above in (neighbours(score, note.index, names) for note in score.notes)
         ],
         places=[
             [PlaceOut(string=p.string, finger=p.finger, position=p.position) for p in places[note.midi]]
             for note in score.notes
         ],
+        new_for=_new_for(found.features, score, document, pupils),
         new=sorted(found.features - known),
     )
 

@@ -32,7 +32,7 @@ from attentive_owl.core.exercises import (
 from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError
 from attentive_owl.core.listening import Performance, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
-from attentive_owl.core.theory import ScaleForm
+from attentive_owl.core.theory import KeySignature, NoteNames, ScaleForm, say
 from attentive_owl.formats.musicxml import write_musicxml
 
 LINE = tuple(LineNote(name, beats) for name, beats in (("D4", "1"), ("F#4", "1/2"), (None, "1/2"), ("A4", "2")))
@@ -238,3 +238,25 @@ def test_difficulty_grows_with_what_is_asked() -> None:
     assert ranks == sorted(ranks)
     assert ranks[0] < ranks[-1]
     assert np.all(np.diff(ranks) >= 0)
+
+
+def test_note_names_fixed_and_movable() -> None:
+    """Tonic sol-fa: do is the tonic, a minor scale begins on la (common practice); fixed do is C."""
+    d = build(Recipe("D"), "violin").notes
+    assert [say(n.pitch, NoteNames.MOVABLE, KeySignature.of("D")) for n in d[:8]] == [
+        "do",
+        "re",
+        "mi",
+        "fa",
+        "sol",
+        "la",
+        "ti",
+        "do",
+    ]
+    assert [say(n.pitch, NoteNames.FIXED) for n in d[:4]] == ["re", "mi", "fa sharp", "sol"]
+    minor = build(Recipe("A", form=ScaleForm.HARMONIC_MINOR), "violin")
+    said = [say(n.pitch, NoteNames.MOVABLE, minor.key) for n in minor.notes[:8]]
+    assert said == ["la", "ti", "do", "re", "mi", "fa", "sol sharp", "la"]
+    assert [say(n.pitch) for n in d[:3]] == ["D", "E", "F sharp"]
+    flat = build(Recipe("Eb"), "cello")
+    assert [say(n.pitch, NoteNames.MOVABLE, flat.key) for n in flat.notes[:3]] == ["do", "re", "mi"]

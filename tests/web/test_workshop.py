@@ -323,3 +323,42 @@ def test_how_it_is_judged_goes_into_the_report(
     # The take stands at A = 440, so against 442 the instrument is 7.9 cents low.
     open_d = report["notes"][0]["cents"]
     assert open_d == pytest.approx(1200 * math.log2(440 / 442) + 1.96, abs=2.5)
+
+
+def test_each_pupil_has_own_tapes_and_known_frames(app: Any, filled: Filled) -> None:
+    teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled, filled.other_phrase)
+    path = f"/api/pupils/{filled.pupil_id}"
+    tape = {"name": "my own", "colour": "moss", "semitones": 3}
+    assert teacher.call("PATCH", path, json={"marks": [tape]}).json["marks"] == [tape]
+    question = "instrument=violin&size=4/4&string_length_mm=328"
+    mine = teacher.get(f"/api/tapes?{question}&pupil_id={filled.pupil_id}").json["tapes"]
+    assert [(t["name"], t["mm"]) for t in mine] == [("my own", 52.2)]
+    assert len(teacher.get(f"/api/tapes?{question}").json["tapes"]) == 4
+    assert pupil.get(f"/api/tapes?{question}&pupil_id={filled.pupil_id}").status_code == 404
+
+    body = {"recipe": {"tonic": "C", "tempo_bpm": 72}, "instruments": ["violin"], "width": 700}
+    new_for = lambda: {  # noqa: E731
+        name: entry["new"]
+        for entry in teacher.post("/api/preview", json=body).json["insights"][0]["new_for"]
+        for name in entry["pupils"]
+    }
+    before = new_for()
+    assert "1-2 close on D" in before["Pupil 0 of one"]
+    teacher.call("PATCH", path, json={"known": ["1-2 close"]})
+    assert "1-2 close on D" not in new_for()["Pupil 0 of one"]
+    assert "the key of C major" in new_for()["Pupil 0 of one"]
+
+
+def test_notes_are_called_as_the_studio_calls_them(app: Any, filled: Filled) -> None:
+    teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
+    words = teacher.get("/api/studio/words").json
+    spoken = (
+        lambda: [  # noqa: E731
+            n["spoken"] for n in pupil.get(f"/api/assignments/{filled.assignment_id}/score?width=600").json["notes"][:3]
+        ]
+    )
+    assert spoken() == ["D", "E", "F sharp"]
+    teacher.call("PUT", "/api/studio/words", json={**words, "names": "movable"})
+    assert spoken() == ["do", "re", "mi"]
+    teacher.call("PUT", "/api/studio/words", json={**words, "names": "fixed"})
+    assert spoken() == ["re", "mi", "fa sharp"]

@@ -2,7 +2,7 @@
 
 from attentive_owl.core.exercises.building import build, title
 from attentive_owl.core.exercises.families import FAMILIES, Family, family
-from attentive_owl.core.exercises.insight import Insight, look_at, neighbours
+from attentive_owl.core.exercises.insight import FRAMES, Insight, is_known, look_at, neighbours
 from attentive_owl.core.exercises.paths import PATHS, LearningPath
 from attentive_owl.core.exercises.patterns import METERS, PATTERNS, RecipeError, RhythmPattern, pattern
 from attentive_owl.core.exercises.recipe import (
@@ -19,6 +19,7 @@ from attentive_owl.core.exercises.score import Score, ScoreNote, ScoreRest, lay_
 
 __all__ = [
     "FAMILIES",
+    "FRAMES",
     "HIGHEST_TEMPO_BPM",
     "LOWEST_TEMPO_BPM",
     "METERS",
@@ -40,6 +41,7 @@ __all__ = [
     "ScoreRest",
     "build",
     "family",
+    "is_known",
     "lay_out",
     "look_at",
     "neighbours",

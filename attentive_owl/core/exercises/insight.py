@@ -7,8 +7,18 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from attentive_owl.core.exercises.score import Score, ScoreNote
-from attentive_owl.core.theory import STEPS, Pitch
+from attentive_owl.core.theory import STEPS, NoteNames, Pitch, say
 
+FRAMES = (
+    "2-3 close",
+    "1-2 close",
+    "3-4 close",
+    "all a whole step apart",
+    "first finger close to the nut",
+    "fourth finger",
+    "a shift",
+)
+"""What a hand can know: frames, and what goes beyond them, as `Insight.features` says them."""
 _FINGER_WORDS = {0: "open", 1: "first", 2: "second", 3: "third", 4: "fourth"}
 
 
@@ -42,7 +52,7 @@ class Insight:
     """What is needed to play it, in words; what is new is what no earlier exercise had."""
 
 
-def look_at(score: Score) -> Insight:
+def look_at(score: Score, names: NoteNames = NoteNames.LETTERS) -> Insight:
     """Raises ValueError for a score without notes."""
     if not score.notes:
         raise ValueError("the score has no notes")
@@ -56,8 +66,8 @@ def look_at(score: Score) -> Insight:
     changes = _frame_changes(score, frames)
     return Insight(
         _signature(score),
-        _occurring(score),
-        _half_steps(score),
+        _occurring(score, names),
+        _half_steps(score, names),
         tuple(StringFrame(string, words) for string, words in frames.items()),
         changes,
         len(crossings),
@@ -67,14 +77,21 @@ def look_at(score: Score) -> Insight:
     )
 
 
-def neighbours(score: Score, index: int) -> tuple[str, str]:
+def is_known(feature: str, known: Iterable[str]) -> bool:
+    """Whether what an exercise asks for is among the frames (of `FRAMES`) that a hand knows, on whatever string."""
+    plain = feature.rsplit(" on ", 1)[0]
+    own = set(known)
+    return all(part in own for part in plain.split(", "))
+
+
+def neighbours(score: Score, index: int, names: NoteNames = NoteNames.LETTERS) -> tuple[str, str]:
     """The notes of the key just below and above a note, spoken. Raises IndexError for a note that is not there."""
     pitch = score.notes[index].pitch
     place = pitch.diatonic
     around = []
     for step in (-1, 1):
         letter, octave = STEPS[(place + step) % 7], (place + step) // 7
-        around.append(Pitch(letter, score.key.alter(letter), octave).spoken)
+        around.append(say(Pitch(letter, score.key.alter(letter), octave), names, score.key))
     return around[0], around[1]
 
 
@@ -88,18 +105,18 @@ def _signature(score: Score) -> str:
     return f"{count} {kind}{'s' if abs(fifths) > 1 else ''}: {', '.join(order)}"
 
 
-def _occurring(score: Score) -> tuple[str, ...]:
-    signed = {n.pitch.spoken: n.pitch.diatonic % 7 for n in score.notes if n.pitch.alter}
+def _occurring(score: Score, names: NoteNames) -> tuple[str, ...]:
+    signed = {say(n.pitch, names, score.key): n.pitch.diatonic % 7 for n in score.notes if n.pitch.alter}
     return tuple(sorted(signed, key=lambda spoken: signed[spoken]))
 
 
-def _half_steps(score: Score) -> tuple[HalfStep, ...]:
+def _half_steps(score: Score, names: NoteNames) -> tuple[HalfStep, ...]:
     found: dict[tuple[str, str], HalfStep] = {}
     for a, b in pairwise(score.notes):
         low, high = sorted((a, b), key=lambda n: n.midi)
         if high.midi - low.midi != 1:
             continue
-        key = (low.pitch.spoken, high.pitch.spoken)
+        key = (say(low.pitch, names, score.key), say(high.pitch, names, score.key))
         found.setdefault(key, HalfStep(*key, _touch(low, high)))
     return tuple(found.values())
 

@@ -11,6 +11,7 @@ from attentive_owl.core.judging.causes import Cause
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.expectations import Expectations, rings
 from attentive_owl.core.judging.pulse import Pulse
+from attentive_owl.core.theory import say
 
 _FINGERS = {1: "first finger", 2: "second finger", 3: "third finger", 4: "fourth finger"}
 _HALF_STEP_MM_WORDS = (
@@ -68,9 +69,9 @@ def advise(
         key=lambda place: (order[causes[place].kind], -abs(causes[place].cents or 0.0)),
     )
     if ranked:
-        words.append(Advice("change", _change(causes[ranked[0]], score, found), ranked[0]))
+        words.append(Advice("change", _change(causes[ranked[0]], score, expectations), ranked[0]))
     else:
-        words.append(_without_cause(expectations, found, pulse))
+        words.append(_without_cause(score, expectations, found, pulse))
     for place, cause in enumerate(causes):
         if cause.kind in ("instrument", "string"):
             words.append(Advice("tuning", _tuning(cause), place))
@@ -86,7 +87,7 @@ def _praise(score: Score, expectations: Expectations, found: tuple[Deviation, ..
     if len(tuned) == len(found):
         return "Every note was in tune."
     if len(stopped_ringing) >= 2 and all(d.in_tune for d in stopped_ringing):
-        letter = stopped_ringing[0].note.pitch.spoken
+        letter = say(stopped_ringing[0].note.pitch, expectations.names, score.key)
         return f"Your stopped {letter} rang with the open string."
     if pulse and not pulse.stops and timed and np.mean([d.on_time for d in timed]) >= 0.9:
         return "Your pulse was steady from start to end."
@@ -103,15 +104,15 @@ def _praise(score: Score, expectations: Expectations, found: tuple[Deviation, ..
     return "You played it and sent it: that is how it gets better."
 
 
-def _change(cause: Cause, score: Score, found: tuple[Deviation, ...]) -> str:
+def _change(cause: Cause, score: Score, expectations: Expectations) -> str:
     first = score.notes[cause.notes[0]]
-    name = first.pitch.spoken
+    name = say(first.pitch, expectations.names, score.key)
     match cause.kind:
         case "wrong_string":
             up = (cause.cents or 0) > 0
             return f"You began on another string. Start one string {'lower' if up else 'higher'}: the first note is {name}."
         case "key_signature":
-            names = sorted({score.notes[i].pitch.spoken for i in cause.notes})
+            names = sorted({say(score.notes[i].pitch, expectations.names, score.key) for i in cause.notes})
             return f"Look at the key signature: it is {' and '.join(names)} all the way through."
         case "place":
             way = "higher, towards the bridge" if (cause.cents or 0) < 0 else "lower, towards the scroll"
@@ -143,19 +144,22 @@ def _change(cause: Cause, score: Score, found: tuple[Deviation, ...]) -> str:
             )
 
 
-def _without_cause(expectations: Expectations, found: tuple[Deviation, ...], pulse: Pulse | None) -> Advice:
+def _without_cause(
+    score: Score, expectations: Expectations, found: tuple[Deviation, ...], pulse: Pulse | None
+) -> Advice:
     wrong = [d for d in found if d.heard.status == "wrong_pitch"]
     missed = [d for d in found if d.heard.status == "missed"]
     if missed:
         note = missed[0].note
         return Advice(
             "change",
-            f"{note.pitch.spoken} in bar {note.measure} was left out. Play that bar alone once, then the line.",
+            f"{say(note.pitch, expectations.names, score.key)} in bar {note.measure} was left out. Play that bar alone once, then the line.",
         )
     if wrong:
         note = wrong[0].note
         return Advice(
-            "change", f"One note slipped: {note.pitch.spoken} in bar {note.measure}. Hear it once, then play on."
+            "change",
+            f"One note slipped: {say(note.pitch, expectations.names, score.key)} in bar {note.measure}. Hear it once, then play on.",
         )
     if pulse:
         away = pulse.played_bpm / expectations.target_bpm - 1
@@ -167,7 +171,9 @@ def _without_cause(expectations: Expectations, found: tuple[Deviation, ...], pul
     loose = [d for d in found if d.judged and not d.in_tune]
     if loose:
         note = max(loose, key=lambda d: abs(d.cents or 0.0)).note
-        return Advice("change", f"Listen for {note.pitch.spoken} in bar {note.measure} next time.")
+        return Advice(
+            "change", f"Listen for {say(note.pitch, expectations.names, score.key)} in bar {note.measure} next time."
+        )
     return Advice("next", "Play it once more just like that.")
 
 

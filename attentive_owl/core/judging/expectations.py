@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from attentive_owl.core.exercises import Score, ScoreNote
-from attentive_owl.core.theory import Temperament
+from attentive_owl.core.theory import NoteNames, Temperament
 
 _SHORT_S = 0.3
 _WIDEST = 1.8
@@ -45,6 +45,8 @@ class Expectations:
     mode: str = "steady"
     """steady, pauses (time is not judged) or repeats."""
     string_length_mm: float | None = None
+    names: NoteNames = NoteNames.LETTERS
+    """What notes are called in the words of advice."""
 
     def pitch_tolerance_cents(self, note: ScoreNote, score: Score) -> float:
         """Tighter where the note rings with an open string, wider where it is short."""

@@ -2,6 +2,7 @@
 
 from attentive_owl.core.theory.keys import KeySignature, Mode, ScaleForm, scale_pitch, scale_pitches
 from attentive_owl.core.theory.meter import Meter
+from attentive_owl.core.theory.naming import NoteNames, say
 from attentive_owl.core.theory.pitch import STEPS, Pitch, cents_between, frequency_hz, midi_from_hz
 from attentive_owl.core.theory.temperament import Temperament, pitch_offset_cents
 
@@ -10,6 +11,7 @@ __all__ = [
     "KeySignature",
     "Meter",
     "Mode",
+    "NoteNames",
     "Pitch",
     "ScaleForm",
     "Temperament",
@@ -17,6 +19,7 @@ __all__ = [
     "frequency_hz",
     "midi_from_hz",
     "pitch_offset_cents",
+    "say",
     "scale_pitch",
     "scale_pitches",
 ]

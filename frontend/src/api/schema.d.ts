@@ -640,6 +640,8 @@ export interface components {
             families: components["schemas"]["FamilyOut"][];
             /** Forms */
             forms: components["schemas"]["ScaleForm"][];
+            /** Frames */
+            frames: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "a shift")[];
             /** Highest Tempo Bpm */
             highest_tempo_bpm: number;
             /** Instruments */
@@ -885,6 +887,8 @@ export interface components {
             neighbours: components["schemas"]["NeighboursOut"][];
             /** New */
             new: string[];
+            /** New For */
+            new_for: components["schemas"]["NewForOut"][];
             /** Occurring */
             occurring: string[];
             /** Places */
@@ -1067,6 +1071,13 @@ export interface components {
              */
             title?: string;
         };
+        /** NewForOut */
+        NewForOut: {
+            /** New */
+            new: string[];
+            /** Pupils */
+            pupils: string[];
+        };
         /** NewMark */
         NewMark: {
             /**
@@ -1129,6 +1140,11 @@ export interface components {
              */
             sound: string;
         };
+        /**
+         * NoteNames
+         * @enum {string}
+         */
+        NoteNames: "letters" | "fixed" | "movable";
         /**
          * PassOut
          * @description One time through, judged by itself.
@@ -1322,6 +1338,16 @@ export interface components {
              */
             consent_by?: string | null;
             /**
+             * Known
+             * @default null
+             */
+            known?: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "a shift")[] | null;
+            /**
+             * Marks
+             * @default null
+             */
+            marks?: components["schemas"]["MarkPlace"][] | null;
+            /**
              * Name
              * @default null
              */
@@ -1353,6 +1379,10 @@ export interface components {
              * @enum {string}
              */
             instrument: "violin" | "viola" | "cello" | "bass";
+            /** Known */
+            known: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "a shift")[];
+            /** Marks */
+            marks: components["schemas"]["MarkPlace"][];
             /** Name */
             name: string;
             /** Size */
@@ -1727,6 +1757,8 @@ export interface components {
             marks?: {
                 [key: string]: components["schemas"]["MarkPlace"][];
             };
+            /** @default letters */
+            names?: components["schemas"]["NoteNames"];
             /**
              * Values
              * @default quarter
@@ -3582,6 +3614,7 @@ export interface operations {
                 instrument: "violin" | "viola" | "cello" | "bass";
                 size: string;
                 string_length_mm: number;
+                pupil_id?: string | null;
             };
             header?: never;
             path?: never;
@@ -3624,6 +3657,7 @@ export interface operations {
                 instrument: "violin" | "viola" | "cello" | "bass";
                 size: string;
                 string_length_mm: number;
+                pupil_id?: string | null;
             };
             header?: never;
             path?: never;

@@ -11,6 +11,7 @@ import { colours } from "../../app/theme";
 import { Empty, Loading, Note, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords } from "../../ui/words";
 import { CardDialog } from "./CardDialog";
+import { Frames } from "./Frames";
 import { NewPupilDialog } from "./NewPupilDialog";
 
 type Pupil = Schemas["PupilOut"];
@@ -63,7 +64,7 @@ export function People() {
 
 function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) => void }) {
   const queries = useQueryClient();
-  const [asking, setAsking] = useState<"consent" | "card" | null>(null);
+  const [asking, setAsking] = useState<"consent" | "card" | "frames" | null>(null);
   const [adult, setAdult] = useState("");
   const consent = useMutation({
     mutationFn: (by: string) =>
@@ -130,6 +131,14 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
           <Button
             size="small"
             variant="outlined"
+            onClick={() => setAsking(asking === "frames" ? null : "frames")}
+            aria-label={`Hand frames that ${pupil.name} knows`}
+          >
+            Frames{pupil.known.length ? ` (${pupil.known.length})` : ""}
+          </Button>
+          <Button
+            size="small"
+            variant="outlined"
             onClick={() => setAsking("card")}
             aria-label={`New card for ${pupil.name}`}
           >
@@ -161,6 +170,7 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
           <Button onClick={() => setAsking(null)}>Not now</Button>
         </Box>
       )}
+      {asking === "frames" && <Frames pupil={pupil} onClose={() => setAsking(null)} />}
       {asking === "card" && (
         <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", alignItems: "center", py: 1.5 }}>
           <Typography>The words on the old card will stop working.</Typography>

@@ -49,7 +49,7 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
       <Typography variant="h1">Studio</Typography>
       <Paper component="section" aria-label="Words" sx={{ p: 2.5, display: "grid", gap: 2 }}>
         <Typography variant="h2">Words</Typography>
-        <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 }}>
+        <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1fr" }, gap: 2 }}>
           <TextField
             select
             label="Note values"
@@ -58,6 +58,16 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
           >
             <MenuItem value="quarter">quarter, eighth, measure</MenuItem>
             <MenuItem value="crotchet">crotchet, quaver, bar</MenuItem>
+          </TextField>
+          <TextField
+            select
+            label="Note names"
+            value={kept.names}
+            onChange={(event) => change({ names: event.target.value as Words["names"] })}
+          >
+            <MenuItem value="letters">C, D, E</MenuItem>
+            <MenuItem value="fixed">do, re, mi: C is do</MenuItem>
+            <MenuItem value="movable">do, re, mi: the tonic is do</MenuItem>
           </TextField>
           <TextField
             select
@@ -71,6 +81,8 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
               </MenuItem>
             ))}
           </TextField>
+        </Box>
+        <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 }}>
           <TextField
             select
             label="Words for a pattern"

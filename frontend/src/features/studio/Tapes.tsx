@@ -4,12 +4,12 @@ import MenuItem from "@mui/material/MenuItem";
 import Paper from "@mui/material/Paper";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
-import { Loading, Trouble } from "../../ui/states";
+import { Loading, Note, Trouble } from "../../ui/states";
 import type { Words } from "./Studio";
 
 type Tape = Schemas["TapeOut"];
@@ -33,32 +33,62 @@ interface Props {
 
 /** Where each tape goes, for an instrument, a size and a string length. */
 export function Tapes({ kept, catalogue, onChange }: Props) {
+  const queries = useQueryClient();
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => answer(api.GET("/api/classes")) });
+  const [pupilId, setPupilId] = useState("");
   const [key, setKey] = useState<Schemas["InstrumentOut"]["key"]>("violin");
   const own = catalogue.instruments.find((entry) => entry.key === key)!;
   const [size, setSize] = useState(own.sizes.at(-1)!.name);
   const [length, setLength] = useState(String(own.sizes.at(-1)!.string_length_mm));
   const millimetres = Number(length);
   const sound = Number.isFinite(millimetres) && millimetres >= 150 && millimetres <= 1300;
-  const query = { instrument: key, size, string_length_mm: millimetres };
+  const query = { instrument: key, size, string_length_mm: millimetres, ...(pupilId ? { pupil_id: pupilId } : {}) };
   const tapes = useQuery({
-    queryKey: ["tapes", key, size, length],
+    queryKey: ["tapes", key, size, length, pupilId],
     queryFn: () => answer(api.GET("/api/tapes", { params: { query } })),
     enabled: sound,
     placeholderData: keepPreviousData,
   });
   const take = (instrument: typeof key) => {
     const last = catalogue.instruments.find((entry) => entry.key === instrument)!.sizes.at(-1)!;
+    setPupilId("");
     setKey(instrument);
     setSize(last.name);
     setLength(String(last.string_length_mm));
   };
+  const pupils = classes.data?.classes.flatMap((group) => group.pupils) ?? [];
+  const pupil = pupils.find((one) => one.id === pupilId);
+  const forPupil = (id: string) => {
+    const chosen = pupils.find((one) => one.id === id);
+    setPupilId(chosen ? id : "");
+    if (!chosen) return;
+    setKey(chosen.instrument);
+    setSize(chosen.size);
+    setLength(String(chosen.string_length_mm));
+  };
+  const keepForPupil = useMutation({
+    mutationFn: (next: Mark[]) =>
+      answer(api.PATCH("/api/pupils/{id}", { params: { path: { id: pupilId } }, body: { marks: next } })),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ["tapes"] });
+      void queries.invalidateQueries({ queryKey: ["classes"] });
+    },
+  });
   const marks: Mark[] = (tapes.data?.tapes ?? []).map(({ name, colour, semitones }) => ({ name, colour, semitones }));
-  const put = (next: Mark[]) => onChange({ ...kept.marks, [key]: next });
-  const address = `/api/tapes.pdf?instrument=${key}&size=${encodeURIComponent(size)}&string_length_mm=${millimetres}`;
+  const put = (next: Mark[]) => (pupil ? keepForPupil.mutate(next) : onChange({ ...kept.marks, [key]: next }));
+  const address = `/api/tapes.pdf?instrument=${key}&size=${encodeURIComponent(size)}&string_length_mm=${millimetres}${pupilId ? `&pupil_id=${pupilId}` : ""}`;
   return (
     <Paper component="section" aria-label="Tapes" sx={{ p: 2.5, display: "grid", gap: 2 }}>
       <Typography variant="h2">Fingerboard and tapes</Typography>
-      <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1fr auto" }, gap: 2 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1fr 1fr auto" }, gap: 2 }}>
+        <TextField select label="Whose" value={pupilId || "all"} onChange={(event) => forPupil(event.target.value)}>
+          <MenuItem value="all">The studio’s</MenuItem>
+          {pupils.map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
         <TextField select label="Instrument" value={key} onChange={(event) => take(event.target.value as typeof key)}>
           {catalogue.instruments.map((entry) => (
             <MenuItem key={entry.key} value={entry.key}>
@@ -100,6 +130,15 @@ export function Tapes({ kept, catalogue, onChange }: Props) {
           Strip to print
         </Button>
       </Box>
+      {keepForPupil.isError && <Note>{keepForPupil.error.message}</Note>}
+      {pupil && pupil.marks.length > 0 && (
+        <Typography>
+          {pupil.name} has tapes of their own.{" "}
+          <Button size="small" onClick={() => keepForPupil.mutate([])}>
+            The studio’s again
+          </Button>
+        </Typography>
+      )}
       {tapes.isPending && sound && <Loading what="Measuring" />}
       {tapes.isError && <Trouble error={tapes.error} again={() => void tapes.refetch()} />}
       {tapes.data && (

@@ -95,13 +95,16 @@ function Telling({ insight }: { insight: Schemas["InsightOut"] }) {
     ],
     ["Bow", insight.bow],
     ["New", insight.new.length ? insight.new.join(", ") : "nothing that was not set before"],
+    ...insight.new_for
+      .filter((entry) => entry.new.length && entry.new.join() !== insight.new.join())
+      .map((entry): [string, string] => [`New for ${entry.pupils.join(", ")}`, entry.new.join(", ")]),
   ];
   return (
     <Box component="details" sx={{ mt: 0.5 }}>
       <summary>What to tell them</summary>
       <Box
         component="dl"
-        sx={{ display: "grid", gridTemplateColumns: "max-content 1fr", columnGap: 2, rowGap: 0.5, my: 1 }}
+        sx={{ display: "grid", gridTemplateColumns: "fit-content(11rem) 1fr", columnGap: 2, rowGap: 0.5, my: 1 }}
       >
         {rows
           .filter(([, words]) => words)
