@@ -28,7 +28,7 @@ _CHANNELS = (0, 1, 2, 3, 4, 5, 6, 7)
 _TICKS = 960
 _TICKS_PER_S = _TICKS * 2
 _BEND_SEMITONES = 2.0
-_LENGTHS_S = (0.13, 0.2, 0.3, 0.45, 0.7, 1.0)
+_SHORTEST_S, _LONGEST_S, _STEP_S = 0.1, 1.6, 0.05
 """A sample drifts in its first tenths of a second, so a short note has another pitch than a long one."""
 _LEAST_FRAMES = 5
 
@@ -38,7 +38,7 @@ def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[n
     sound = _render([(n, n.start_s, n.end_s) for n in performed.notes], instrument_key, performed.duration_s)
     truths = []
     for note in performed.notes:
-        length = min(_LENGTHS_S, key=lambda seconds: abs(seconds - (note.end_s - note.start_s)))
+        length = round(min(max(note.end_s - note.start_s, _SHORTEST_S), _LONGEST_S) / _STEP_S) * _STEP_S
         pitch, attack = _calibration(instrument_key, round(note.midi), note.pizzicato, length)
         moved = PerformedNote(**{**note.__dict__, "midi": note.midi + pitch})
         truths.append(Truth(moved, note.start_s + attack, note.end_s))
@@ -114,10 +114,9 @@ def _calibration(instrument_key: str, key: int, pizzicato: bool, length_s: float
     times = track.xs()
     core = heard[(times > start + 0.2 * length_s) & (times < start + 0.8 * length_s) & (heard > 0)]
     if len(core) < _LEAST_FRAMES:
-        longer = [seconds for seconds in _LENGTHS_S if seconds > length_s]
-        if not longer:
+        if length_s + 2 * _STEP_S > _LONGEST_S:
             raise RuntimeError(f"the {instrument_key} sample of key {key} has no pitch")
-        return _calibration(instrument_key, key, pizzicato, longer[0])
+        return _calibration(instrument_key, key, pizzicato, length_s + 2 * _STEP_S)
     pitch = 12 * float(np.log2(np.median(core) / hz))
     window = max(int(0.006 * SAMPLE_RATE), int(SAMPLE_RATE / hz))
     power = np.convolve(alone.astype(np.float64) ** 2, np.hanning(window) / (window / 2), mode="same")
