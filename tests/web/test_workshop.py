@@ -352,9 +352,11 @@ def test_each_pupil_has_own_tapes_and_known_frames(app: Any, filled: Filled) -> 
 def test_notes_are_called_as_the_studio_calls_them(app: Any, filled: Filled) -> None:
     teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
     words = teacher.get("/api/studio/words").json
-    spoken = lambda: [
-        n["spoken"] for n in pupil.get(f"/api/assignments/{filled.assignment_id}/score?width=600").json["notes"][:3]
-    ]
+
+    def spoken() -> list[str]:
+        notes = pupil.get(f"/api/assignments/{filled.assignment_id}/score?width=600").json["notes"]
+        return [note["spoken"] for note in notes[:3]]
+
     assert spoken() == ["D", "E", "F sharp"]
     teacher.call("PUT", "/api/studio/words", json={**words, "names": "movable"})
     assert spoken() == ["do", "re", "mi"]
