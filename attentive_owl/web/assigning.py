@@ -34,7 +34,7 @@ from attentive_owl.web.schemas import (
 )
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
-from attentive_owl.web.studio import studio_words
+from attentive_owl.web.studio import marks_for, studio_words
 from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
@@ -269,9 +269,16 @@ def practice_score(path: ById, query: Width) -> Any:
             .select_from(Take)
             .where(Take.assignment_id == assignment.id, Take.pupil_id == visitor().person.id)
         )
+        own_marks = session.scalar(select(Pupil.marks).where(Pupil.id == visitor().person.id)) or []
     instrument_key = visitor().person.instrument or "violin"
+    words = studio_words()
     return reply(
         score_out(
-            score_for(recipe, instrument_key, target), recipe, query.width, hidden=hidden, names=studio_words().names
+            score_for(recipe, instrument_key, target),
+            recipe,
+            query.width,
+            hidden=hidden,
+            names=words.names,
+            marks=marks_for(words, instrument_key, own_marks),
         )
     )

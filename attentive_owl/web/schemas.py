@@ -283,6 +283,13 @@ class SystemOut(Out):
     notes: list[PlacedNote]
 
 
+class NoteMark(Out):
+    """The tape under a note."""
+
+    name: str
+    colour: Colour
+
+
 class ScoreNoteOut(Out):
     index: int
     name: str
@@ -293,6 +300,7 @@ class ScoreNoteOut(Out):
     position: str | None
     semitones: int | None
     """Above the open string."""
+    mark: NoteMark | None
     start_beats: float
     duration_beats: float
 

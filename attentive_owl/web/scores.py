@@ -5,15 +5,17 @@ from __future__ import annotations
 import base64
 import json
 import zlib
+from collections.abc import Sequence
 from typing import Any
 from urllib.parse import urlencode
 
 from attentive_owl.core.exercises import Recipe, RecipeError, Score
+from attentive_owl.core.instruments import Mark
 from attentive_owl.core.playing import demonstration_onsets
 from attentive_owl.core.theory import NoteNames, say
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
-from attentive_owl.web.schemas import PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
+from attentive_owl.web.schemas import NoteMark, PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
 
 _STAFF_SCALES = ((700, 50), (480, 44), (0, 37))
 """Least width in pixels, per cent of the engraver's size: a narrow page takes a smaller staff, not one note a line."""
@@ -49,8 +51,10 @@ def score_out(
     share: float = 1.0,
     hidden: bool = False,
     names: NoteNames = NoteNames.LETTERS,
+    marks: Sequence[Mark] = (),
 ) -> ScoreOut:
-    """`share` of the usual staff size, for pages that show several scores."""
+    """`share` of the usual staff size, for pages that show several scores. `marks`: the tapes of the instrument."""
+    tapes = {mark.semitones: NoteMark(name=mark.name, colour=mark.colour) for mark in marks}  # type: ignore[arg-type]
     staff_scale = next(scale for least, scale in _STAFF_SCALES if width >= least)
     systems = engrave(score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), round(staff_scale * share))
     question = {"recipe": pack(recipe, score.tempo_bpm), "instrument": score.instrument_key}
@@ -72,6 +76,7 @@ def score_out(
                 finger=note.placement.finger if note.placement else None,
                 position=note.placement.position if note.placement else None,
                 semitones=note.placement.semitones if note.placement else None,
+                mark=tapes.get(note.placement.semitones) if note.placement else None,
                 start_beats=float(note.start_beats),
                 duration_beats=float(note.duration_beats),
             )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from typing import Any
 
 from flask import send_file
@@ -10,7 +11,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 
 from attentive_owl.core.exercises import PATTERNS
-from attentive_owl.core.instruments import Mark, PlacedMark, instrument, place_marks
+from attentive_owl.core.instruments import DEFAULT_MARKS, Mark, PlacedMark, instrument, place_marks
 from attentive_owl.formats.tape_strip import tape_strip_pdf
 from attentive_owl.store.models import Pupil, Studio
 from attentive_owl.store.session import open_session
@@ -48,15 +49,21 @@ def change_words(body: StudioWords) -> Any:
     return reply(body)
 
 
+def marks_for(words: StudioWords, instrument_key: str, own: Sequence[Any] = ()) -> tuple[Mark, ...]:
+    """The tapes of one instrument: the pupil's own, else the studio's, else ours."""
+    kept = [MarkPlace.model_validate(mark) for mark in own] or words.marks.get(instrument_key, [])  # type: ignore[call-overload]
+    return tuple(Mark(m.name, m.colour, m.semitones) for m in kept) or DEFAULT_MARKS[instrument_key]
+
+
 def _placed(query: TapeQuestion) -> tuple[PlacedMark, ...]:
-    own = studio_words().marks.get(query.instrument)
+    own: Sequence[Any] = ()
     if query.pupil_id is not None:
         with own_studio() as session:
             pupil = session.scalar(select(Pupil).where(Pupil.id == query.pupil_id))
-            if pupil is None or (visitor().person.role == "pupil" and pupil.id != visitor().person.id):
-                raise not_found()
-            own = [MarkPlace.model_validate(mark) for mark in pupil.marks] or own
-    marks = tuple(Mark(mark.name, mark.colour, mark.semitones) for mark in own) if own else None
+        if pupil is None or (visitor().person.role == "pupil" and pupil.id != visitor().person.id):
+            raise not_found()
+        own = pupil.marks
+    marks = marks_for(studio_words(), query.instrument, own)
     return place_marks(instrument(query.instrument), query.string_length_mm, marks)
 
 

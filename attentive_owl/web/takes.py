@@ -42,7 +42,7 @@ from attentive_owl.web.schemas import (
     Width,
 )
 from attentive_owl.web.scores import score_out
-from attentive_owl.web.studio import studio_words
+from attentive_owl.web.studio import marks_for, studio_words
 
 api = APIBlueprint(
     "takes", __name__, url_prefix="/api", abp_tags=[Tag(name="takes")], abp_responses={401: Problem, 404: Problem}
@@ -223,7 +223,10 @@ def take_score(path: ById, query: Width) -> Any:
     with own_studio() as session:
         take = _visible_take(session, path.id)
         recipe, key, target = take.assignment.exercise.recipe, take.pupil.instrument, take.assignment.target_bpm
-    return reply(score_out(score_for(recipe, key, target), recipe, query.width, names=studio_words().names))
+        own_marks = take.pupil.marks
+    words = studio_words()
+    marks = marks_for(words, key, own_marks)
+    return reply(score_out(score_for(recipe, key, target), recipe, query.width, names=words.names, marks=marks))
 
 
 @api.get("/takes/<uuid:id>/audio")

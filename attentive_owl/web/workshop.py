@@ -67,7 +67,7 @@ from attentive_owl.web.schemas import (
     StrokeOut,
 )
 from attentive_owl.web.scores import score_out, unpack
-from attentive_owl.web.studio import studio_words
+from attentive_owl.web.studio import marks_for, studio_words
 
 api = APIBlueprint(
     "workshop", __name__, url_prefix="/api", abp_tags=[Tag(name="workshop")], abp_responses={401: Problem}
@@ -164,11 +164,22 @@ def preview(body: PreviewQuestion) -> Any:
             )
         )
         pupils = _standings(session)
-    names = studio_words().names
+    words = studio_words()
+    names = words.names
     return reply(
         PreviewOut(
             title=title(recipe_from_document(document)),
-            scores=[score_out(score, document, body.width, 0.84, names=names) for score in scores],
+            scores=[
+                score_out(
+                    score,
+                    document,
+                    body.width,
+                    0.84,
+                    names=names,
+                    marks=marks_for(words, score.instrument_key),
+                )
+                for score in scores
+            ],
             insights=[_insight(score, document, earlier, pupils, names) for score in scores],
             left_out=left_out,
         )

@@ -334,6 +334,13 @@ def test_each_pupil_has_own_tapes_and_known_frames(app: Any, filled: Filled) -> 
     mine = teacher.get(f"/api/tapes?{question}&pupil_id={filled.pupil_id}").json["tapes"]
     assert [(t["name"], t["mm"]) for t in mine] == [("my own", 52.2)]
     assert len(teacher.get(f"/api/tapes?{question}").json["tapes"]) == 4
+    # The pupil's page shows the pupil's tapes; the third semitone is not in D major, so none stands under its notes.
+    own = Visitor(app).pupil(filled).get(f"/api/assignments/{filled.assignment_id}/score?width=600").json
+    assert {n["mark"] and n["mark"]["name"] for n in own["notes"]} == {None}
+    teacher.call("PATCH", path, json={"marks": [{**tape, "semitones": 4}]})
+    own = Visitor(app).pupil(filled).get(f"/api/assignments/{filled.assignment_id}/score?width=600").json
+    assert [n["index"] for n in own["notes"] if n["mark"]] == [2, 6, 9, 13]
+    teacher.call("PATCH", path, json={"marks": [tape]})
     assert pupil.get(f"/api/tapes?{question}&pupil_id={filled.pupil_id}").status_code == 404
 
     body = {"recipe": {"tonic": "C", "tempo_bpm": 72}, "instruments": ["violin"], "width": 700}

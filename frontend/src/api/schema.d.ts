@@ -1141,6 +1141,19 @@ export interface components {
             sound: string;
         };
         /**
+         * NoteMark
+         * @description The tape under a note.
+         */
+        NoteMark: {
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "amber" | "teal" | "plum" | "white" | "moss" | "rust" | "slate";
+            /** Name */
+            name: string;
+        };
+        /**
          * NoteNames
          * @enum {string}
          */
@@ -1604,6 +1617,7 @@ export interface components {
             finger: number | null;
             /** Index */
             index: number;
+            mark: components["schemas"]["NoteMark"] | null;
             /** Measure */
             measure: number;
             /** Name */

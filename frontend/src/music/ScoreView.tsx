@@ -3,6 +3,7 @@ import { memo, useMemo, useRef, useState } from "react";
 
 import type { Schemas } from "../api/client";
 import { colours } from "../app/theme";
+import { tapeColours } from "./tapes";
 import { HatchPattern, NestGlyph } from "./NestGlyph";
 import { nestRadius, nestShape, noteWords, type ReportNote, stringBands } from "./nests";
 
@@ -29,7 +30,7 @@ interface Props {
 
 const NEST = 13;
 const NEST_LANE = 54;
-const BAND_LANE = 22;
+const BAND_LANE = 26;
 
 /**
  * The engraved score, one picture a system, each with its own lanes underneath: strings, and nests where there is a
@@ -221,7 +222,31 @@ function BandLane({ system, score }: { system: System; score: Score }) {
           </g>
         );
       })}
+      {own.map((note) => (
+        <Tape key={note.index} note={note} x={xs.get(note.index)!} />
+      ))}
     </svg>
+  );
+}
+
+/** The tape under a note, in its colour; its name for who points at it. */
+function Tape({ note, x }: { note: Score["notes"][number]; x: number }) {
+  if (!note.mark) return null;
+  return (
+    <rect
+      x={x - 6}
+      y={BAND_LANE - 6}
+      width="12"
+      height="5"
+      rx="1"
+      fill={tapeColours[note.mark.colour]}
+      stroke={colours.edge}
+      strokeWidth="0.7"
+    >
+      <title>
+        {note.mark.name} ({note.mark.colour} tape)
+      </title>
+    </rect>
   );
 }
 
@@ -267,7 +292,7 @@ function FingerLane({ system, score, pinned, focus, onFocus, onChoose }: FingerL
               x={x - (tight ? 8 : 13)}
               y="1"
               width={tight ? 16 : 26}
-              height={BAND_LANE - 3}
+              height={BAND_LANE - 8}
               rx="4"
               fill={pinned?.has(note.index) ? colours.lanternLight : "transparent"}
               stroke={pinned?.has(note.index) ? colours.lantern : "none"}
@@ -275,6 +300,7 @@ function FingerLane({ system, score, pinned, focus, onFocus, onChoose }: FingerL
             <text x={x} y="15" textAnchor="middle" fontSize="12.5" fontWeight="700" fill={colours.quiet}>
               {same ? "·" : `${note.string}${note.finger}`}
             </text>
+            <Tape note={note} x={x} />
           </g>
         );
       })}

@@ -9,21 +9,12 @@ import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { tapeColours } from "../../music/tapes";
 import { Loading, Note, Trouble } from "../../ui/states";
 import type { Words } from "./Studio";
 
 type Tape = Schemas["TapeOut"];
 type Mark = Schemas["MarkPlace"];
-
-const TAPE: Record<Tape["colour"], string> = {
-  amber: "#d99a2b",
-  teal: "#2f7f86",
-  plum: "#6f4a72",
-  white: "#f7f3ea",
-  moss: "#6b7a3a",
-  rust: "#a4552f",
-  slate: "#5b6770",
-};
 
 interface Props {
   kept: Words;
@@ -175,7 +166,7 @@ export function Tapes({ kept, catalogue, onChange }: Props) {
                         )
                       }
                     >
-                      {Object.keys(TAPE).map((colour) => (
+                      {Object.keys(tapeColours).map((colour) => (
                         <MenuItem key={colour} value={colour}>
                           {colour}
                         </MenuItem>
@@ -219,7 +210,7 @@ function Board({ tapes, length }: { tapes: Tape[]; length: number }) {
       <rect x="10" y="8" width="7" height="76" fill={colours.card} stroke={colours.edge} />
       {tapes.map((tape) => (
         <g key={tape.semitones}>
-          <rect x={x(tape.mm) - 5} y="10" width="10" height="72" fill={TAPE[tape.colour]} />
+          <rect x={x(tape.mm) - 5} y="10" width="10" height="72" fill={tapeColours[tape.colour]} />
           <text x={x(tape.mm)} y="100" textAnchor="middle" fontSize="14" fill={colours.ink}>
             {tape.mm.toFixed(1)}
           </text>
