@@ -83,5 +83,6 @@ def test_cookie_and_headers_are_strict(app: Any, filled: Filled) -> None:
 
 def test_passphrases_are_three_different_words() -> None:
     phrases = {new_passphrase() for _ in range(200)}
-    assert len(phrases) == 200
+    # Of 24 bits, two of 200 may meet once in a thousand runs.
+    assert len(phrases) >= 198
     assert all(len(set(p.split())) == 3 and p == normal_passphrase(p) for p in phrases)
