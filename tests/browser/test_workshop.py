@@ -48,11 +48,11 @@ def test_choose_undo_pin_and_keep_a_new_version(site: str, filled: Filled, open_
     # The D major of the shelf is set for pupils: a pin makes a new version of it, and nothing changes for them.
     page.get_by_role("region", name="Ready exercises").get_by_role("button", name="D major, one octave").first.click()
     note = part(page, "Violin").locator('[data-finger="4"]')
-    expect(note).to_have_attribute("aria-label", "A: open A")
+    expect(note).to_have_attribute("aria-label", "A0, A: open A")
     note.focus()
     page.keyboard.press("Enter")
     page.get_by_role("menuitem", name="Finger 4 on D").click()
-    expect(note).to_have_attribute("aria-label", "A: finger 4 on D, pinned")
+    expect(note).to_have_attribute("aria-label", "D4, A: finger 4 on D, pinned")
     page.get_by_role("button", name="Save the change…").click()
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_text("becomes version 2")).to_be_visible()

@@ -276,7 +276,7 @@ function FingerLane({ system, score, pinned, focus, onFocus, onChoose }: FingerL
         const same =
           before && before.string === note.string && before.finger === note.finger && !pinned?.has(note.index);
         const x = placed.x * system.width;
-        const words = `${note.spoken}: ${note.finger === 0 ? "open" : `finger ${note.finger} on`} ${note.string}${pinned?.has(note.index) ? ", pinned" : ""}`;
+        const words = `${note.string}${note.finger}, ${note.spoken}: ${note.finger === 0 ? "open" : `finger ${note.finger} on`} ${note.string}${pinned?.has(note.index) ? ", pinned" : ""}`;
         return (
           <g
             key={note.index}

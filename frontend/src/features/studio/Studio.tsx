@@ -45,9 +45,13 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
   const own = catalogue.patterns.find((entry) => entry.key === pattern)!;
   const syllables = kept.cues[pattern] ?? own.cue;
   return (
-    <Box sx={{ display: "grid", gap: 3, maxWidth: 980 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 3, maxWidth: 980 }}>
       <Typography variant="h1">Studio</Typography>
-      <Paper component="section" aria-label="Words" sx={{ p: 2.5, display: "grid", gap: 2 }}>
+      <Paper
+        component="section"
+        aria-label="Words"
+        sx={{ p: 2.5, display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 2 }}
+      >
         <Typography variant="h2">Words</Typography>
         <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1fr" }, gap: 2 }}>
           <TextField

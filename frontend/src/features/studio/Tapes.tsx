@@ -69,7 +69,11 @@ export function Tapes({ kept, catalogue, onChange }: Props) {
   const put = (next: Mark[]) => (pupil ? keepForPupil.mutate(next) : onChange({ ...kept.marks, [key]: next }));
   const address = `/api/tapes.pdf?instrument=${key}&size=${encodeURIComponent(size)}&string_length_mm=${millimetres}${pupilId ? `&pupil_id=${pupilId}` : ""}`;
   return (
-    <Paper component="section" aria-label="Tapes" sx={{ p: 2.5, display: "grid", gap: 2 }}>
+    <Paper
+      component="section"
+      aria-label="Tapes"
+      sx={{ p: 2.5, display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 2 }}
+    >
       <Typography variant="h2">Fingerboard and tapes</Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1fr 1fr auto" }, gap: 2 }}>
         <TextField select label="Whose" value={pupilId || "all"} onChange={(event) => forPupil(event.target.value)}>
@@ -135,62 +139,64 @@ export function Tapes({ kept, catalogue, onChange }: Props) {
       {tapes.data && (
         <>
           <Board tapes={tapes.data.tapes} length={millimetres} />
-          <Box component="table" sx={{ borderCollapse: "collapse", "& td, & th": { p: 0.75, textAlign: "left" } }}>
-            <thead>
-              <tr>
-                <th>Tape</th>
-                <th>Colour</th>
-                <th>Half steps</th>
-                <th>From the nut</th>
-                <th>Sounds</th>
-                <th>
-                  <span style={{ position: "absolute", left: -9999 }}>Change</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {tapes.data.tapes.map((tape, at) => (
-                <tr key={`${tape.semitones}${tape.name}`}>
-                  <td>{tape.name}</td>
-                  <td>
-                    <TextField
-                      select
-                      size="small"
-                      value={tape.colour}
-                      slotProps={{ htmlInput: { "aria-label": `Colour of ${tape.name}` } }}
-                      onChange={(event) =>
-                        put(
-                          marks.map((mark, place) =>
-                            place === at ? { ...mark, colour: event.target.value as Tape["colour"] } : mark,
-                          ),
-                        )
-                      }
-                    >
-                      {Object.keys(tapeColours).map((colour) => (
-                        <MenuItem key={colour} value={colour}>
-                          {colour}
-                        </MenuItem>
-                      ))}
-                    </TextField>
-                  </td>
-                  <td>{tape.semitones}</td>
-                  <td>
-                    <b>{tape.mm.toFixed(1)} mm</b>
-                  </td>
-                  <td>{tape.notes.join(", ")}</td>
-                  <td>
-                    <Button
-                      size="small"
-                      onClick={() => put(marks.filter((_, place) => place !== at))}
-                      disabled={marks.length < 2}
-                      aria-label={`Take off ${tape.name}`}
-                    >
-                      Take off
-                    </Button>
-                  </td>
+          <Box sx={{ overflowX: "auto" }}>
+            <Box component="table" sx={{ borderCollapse: "collapse", "& td, & th": { p: 0.75, textAlign: "left" } }}>
+              <thead>
+                <tr>
+                  <th>Tape</th>
+                  <th>Colour</th>
+                  <th>Half steps</th>
+                  <th>From the nut</th>
+                  <th>Sounds</th>
+                  <th>
+                    <span style={{ position: "absolute", left: -9999 }}>Change</span>
+                  </th>
                 </tr>
-              ))}
-            </tbody>
+              </thead>
+              <tbody>
+                {tapes.data.tapes.map((tape, at) => (
+                  <tr key={`${tape.semitones}${tape.name}`}>
+                    <td>{tape.name}</td>
+                    <td>
+                      <TextField
+                        select
+                        size="small"
+                        value={tape.colour}
+                        slotProps={{ htmlInput: { "aria-label": `Colour of ${tape.name}` } }}
+                        onChange={(event) =>
+                          put(
+                            marks.map((mark, place) =>
+                              place === at ? { ...mark, colour: event.target.value as Tape["colour"] } : mark,
+                            ),
+                          )
+                        }
+                      >
+                        {Object.keys(tapeColours).map((colour) => (
+                          <MenuItem key={colour} value={colour}>
+                            {colour}
+                          </MenuItem>
+                        ))}
+                      </TextField>
+                    </td>
+                    <td>{tape.semitones}</td>
+                    <td>
+                      <b>{tape.mm.toFixed(1)} mm</b>
+                    </td>
+                    <td>{tape.notes.join(", ")}</td>
+                    <td>
+                      <Button
+                        size="small"
+                        onClick={() => put(marks.filter((_, place) => place !== at))}
+                        disabled={marks.length < 2}
+                        aria-label={`Take off ${tape.name}`}
+                      >
+                        Take off
+                      </Button>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </Box>
           </Box>
           <NewTape taken={marks.map((mark) => mark.semitones)} onAdd={(mark) => put([...marks, mark])} />
         </>

@@ -6,7 +6,7 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useState } from "react";
+import { useDeferredValue, useMemo, useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { useWidth } from "../../music/useWidth";
@@ -38,7 +38,9 @@ export function Workshop() {
   const [said, setSaid] = useState<string | null>(null);
   const say = useSay();
   const { ref, width } = useWidth<HTMLDivElement>();
-  const asked = useDeferredValue(recipe);
+  // A slider that is being drawn along asks when it has time; every other change asks at once.
+  const tempo = useDeferredValue(recipe.tempo_bpm);
+  const asked = useMemo(() => ({ ...recipe, tempo_bpm: tempo }), [recipe, tempo]);
   const catalogue = useQuery({
     queryKey: ["catalogue"],
     queryFn: () => answer(api.GET("/api/catalogue")),
