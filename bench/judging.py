@@ -56,13 +56,6 @@ def _string(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
     return {"string_cents": {str(rng.choice(both)): _sign(rng, 25, 40)}} if both and len(strings) > 1 else None
 
 
-def _crossings(score: Score) -> int:
-    return sum(
-        b.crosses_from(a) and b.placement is not None and b.placement.finger > 0
-        for a, b in zip(score.notes, score.notes[1:], strict=False)
-    )
-
-
 def _key(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
     return {"forgets_key": True} if any(n.pitch.alter for n in score.notes) else None
 

@@ -14,8 +14,7 @@ from attentive_owl.core.exercises import PATTERNS
 from attentive_owl.core.instruments import DEFAULT_MARKS, Mark, PlacedMark, instrument, place_marks
 from attentive_owl.formats.tape_strip import tape_strip_pdf
 from attentive_owl.store.models import Pupil, Studio
-from attentive_owl.store.session import open_session
-from attentive_owl.web.access import own_studio, services, signed_in, teacher_only, visitor
+from attentive_owl.web.access import own_studio, signed_in, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas import MarkPlace, Problem, StudioWords, TapeList, TapeOut, TapeQuestion
@@ -24,7 +23,7 @@ api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="st
 
 
 def studio_words() -> StudioWords:
-    with open_session(services().engine, "a studio's own words") as session:
+    with own_studio() as session:
         kept = session.scalar(select(Studio.words).where(Studio.id == visitor().studio_id))
     return StudioWords.model_validate(kept or {})
 
@@ -43,7 +42,7 @@ def change_words(body: StudioWords) -> Any:
             raise ProblemError(422, f"There is no pattern {key}.")
         if len(cue) != PATTERNS[key].notes:
             raise ProblemError(422, f"{PATTERNS[key].name} needs {PATTERNS[key].notes} syllables, one for each note.")
-    with open_session(services().engine, "a studio's own words") as session:
+    with own_studio() as session:
         studio = session.get_one(Studio, visitor().studio_id)
         studio.words = body.model_dump(mode="json")
     return reply(body)

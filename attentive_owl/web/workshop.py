@@ -26,10 +26,10 @@ from attentive_owl.core.exercises import (
     Bowing,
     Direction,
     Score,
-    is_known,
     look_at,
     neighbours,
     title,
+    what_is_new,
 )
 from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError, possible_places
 from attentive_owl.core.judging import LEVELS
@@ -203,17 +203,19 @@ def _standings(session: Session) -> list[_Standing]:
     return list(standings.values())
 
 
+def _features(recipes: list[dict[str, Any]], but: dict[str, Any], instrument_key: str) -> list[frozenset[str]]:
+    """What each recipe asks for, the one that is being looked at left out."""
+    return [features_of(recipe, instrument_key) for recipe in recipes if recipe != but]
+
+
 def _new_for(
     features: frozenset[str], score: Score, document: dict[str, Any], pupils: list[_Standing]
 ) -> list[NewForOut]:
     groups: dict[tuple[str, ...], list[str]] = {}
     for pupil in pupils:
         if pupil.instrument == score.instrument_key:
-            known: set[str] = set()
-            for recipe in pupil.recipes:
-                if recipe != document:
-                    known |= features_of(recipe, score.instrument_key)
-            new = tuple(sorted(f for f in features - known if not is_known(f, pupil.known)))
+            earlier = _features(pupil.recipes, document, score.instrument_key)
+            new = what_is_new(features, earlier, pupil.known)
             groups.setdefault(new, []).append(pupil.name)
     return [NewForOut(pupils=names, new=list(new)) for new, names in groups.items()]
 
@@ -226,10 +228,6 @@ def _insight(
     names: NoteNames,
 ) -> InsightOut:
     found = look_at(score, names)
-    known: set[str] = set()
-    for recipe in earlier:
-        if recipe != document:
-            known |= features_of(recipe, score.instrument_key)
     bow = plan_bow(score)
     places = {note.midi: possible_places(score.instrument, note.pitch) for note in score.notes}
     return InsightOut(
@@ -256,7 +254,7 @@ def _insight(
             for note in score.notes
         ],
         new_for=_new_for(found.features, score, document, pupils),
-        new=sorted(found.features - known),
+        new=list(what_is_new(found.features, _features(earlier, document, score.instrument_key))),
     )
 
 

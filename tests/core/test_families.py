@@ -5,7 +5,6 @@ from __future__ import annotations
 from fractions import Fraction
 from itertools import pairwise
 
-import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -84,6 +83,7 @@ def test_a_raised_note_carries_its_sign_in_the_file(form: ScaleForm) -> None:
         usual = expected.alter if expected else 0
         if note.pitch.alter != usual:
             assert note.pitch.accidental is not None
+            assert note.pitch.accidental.displayStatus is True
     assert "<accidental>" in write_musicxml(score).decode() or form in (ScaleForm.MAJOR, ScaleForm.NATURAL_MINOR)
 
 
@@ -188,7 +188,6 @@ def test_the_seven_keys_fit_every_instrument_and_every_path_can_be_played() -> N
         for tonic in TONICS:
             build(Recipe(tonic), key)
     for path in PATHS:
-        assert len(path.titles) == len(path.steps) == len(path.steps)
         for step in path.steps:
             for key in INSTRUMENTS:
                 assert build(step, key).notes, (path.name, title(step))
@@ -201,7 +200,7 @@ def test_a_pattern_fits_its_meters(key: str) -> None:
     for name in own.meters:
         beats, unit = map(int, name.split("/"))
         length = Fraction(4 * beats, unit)
-        assert (own.beats * 12) % length == 0 or length % own.beats == 0
+        assert length % own.beats == 0 or own.beats % length == 0
 
 
 def test_what_a_teacher_would_tell_of_c_major_on_a_violin() -> None:
@@ -237,7 +236,6 @@ def test_difficulty_grows_with_what_is_asked() -> None:
     ranks = [order.index(word) for word in words]
     assert ranks == sorted(ranks)
     assert ranks[0] < ranks[-1]
-    assert np.all(np.diff(ranks) >= 0)
 
 
 def test_note_names_fixed_and_movable() -> None:

@@ -2,7 +2,7 @@
 
 from attentive_owl.core.exercises.building import build, title
 from attentive_owl.core.exercises.families import FAMILIES, Family, family
-from attentive_owl.core.exercises.insight import FRAMES, Insight, is_known, look_at, neighbours
+from attentive_owl.core.exercises.insight import FRAMES, Insight, look_at, neighbours, what_is_new
 from attentive_owl.core.exercises.paths import PATHS, LearningPath
 from attentive_owl.core.exercises.patterns import METERS, PATTERNS, RecipeError, RhythmPattern, pattern
 from attentive_owl.core.exercises.recipe import (
@@ -41,10 +41,10 @@ __all__ = [
     "ScoreRest",
     "build",
     "family",
-    "is_known",
     "lay_out",
     "look_at",
     "neighbours",
     "pattern",
     "title",
+    "what_is_new",
 ]

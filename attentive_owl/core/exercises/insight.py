@@ -56,11 +56,7 @@ def look_at(score: Score, names: NoteNames = NoteNames.LETTERS) -> Insight:
     """Raises ValueError for a score without notes."""
     if not score.notes:
         raise ValueError("the score has no notes")
-    crossings = [
-        b.index
-        for a, b in pairwise(score.notes)
-        if a.placement and b.placement and a.placement.string != b.placement.string
-    ]
+    crossings = sum(b.crosses_from(a) for a, b in pairwise(score.notes))
     shifts = _shifts(score)
     frames = _frames(score)
     changes = _frame_changes(score, frames)
@@ -70,18 +66,21 @@ def look_at(score: Score, names: NoteNames = NoteNames.LETTERS) -> Insight:
         _half_steps(score, names),
         tuple(StringFrame(string, words) for string, words in frames.items()),
         changes,
-        len(crossings),
+        crossings,
         shifts,
-        _difficulty(score, len(crossings), len(shifts), len(set(frames.values()))),
+        _difficulty(score, crossings, len(shifts), len(set(frames.values()))),
         _features(score, frames, shifts),
     )
 
 
-def is_known(feature: str, known: Iterable[str]) -> bool:
-    """Whether what an exercise asks for is among the frames (of `FRAMES`) that a hand knows, on whatever string."""
-    plain = feature.rsplit(" on ", 1)[0]
-    own = set(known)
-    return all(part in own for part in plain.split(", "))
+def what_is_new(
+    features: frozenset[str], earlier: Iterable[frozenset[str]], known: Iterable[str] = ()
+) -> tuple[str, ...]:
+    """What an exercise asks for that no earlier one did, and that is not among the frames (of `FRAMES`) that a hand
+    knows, on whatever string; in alphabetical order."""
+    frames = set(known)
+    fresh = features.difference(*earlier)
+    return tuple(sorted(f for f in fresh if not frames.issuperset(f.rsplit(" on ", 1)[0].split(", "))))
 
 
 def neighbours(score: Score, index: int, names: NoteNames = NoteNames.LETTERS) -> tuple[str, str]:

@@ -58,15 +58,13 @@ def _sounding(midi: int) -> str:
     return f"{_NAMES[midi % 12]}{midi // 12 - 1}"
 
 
-def place_marks(
-    instrument: Instrument, string_length_mm: float, marks: tuple[Mark, ...] | None = None
-) -> tuple[PlacedMark, ...]:
-    """Marks from the nut down; those of the instrument where none are given."""
+def place_marks(instrument: Instrument, string_length_mm: float, marks: tuple[Mark, ...]) -> tuple[PlacedMark, ...]:
+    """Marks from the nut down."""
     return tuple(
         PlacedMark(
             mark,
             round(distance_mm(string_length_mm, mark.semitones), 1),
             tuple(_sounding(string.pitch.midi + mark.semitones) for string in instrument.strings),
         )
-        for mark in sorted(marks or DEFAULT_MARKS[instrument.key], key=lambda mark: mark.semitones)
+        for mark in sorted(marks, key=lambda mark: mark.semitones)
     )

@@ -19,7 +19,7 @@ _LEAST_PITCHED_SHARE = 0.12
 _LEAST_RIGHT_SHARE = 0.45
 _LEAST_EXPLAINED = 0.4
 _STROKE_HEARD = 0.2
-"""Probability of an attack over which a stroke was heard: 19 of 20 strokes on one pitch are over it."""
+"""Probability of an attack over which a stroke was heard: about nine of ten strokes on one pitch are over it."""
 _LEAST_STROKES_HEARD = 0.42
 _LEAST_REPEATS = 6
 _LEAST_REPEATED_SHARE = 0.3

@@ -31,7 +31,8 @@ ENGINE = "ear-2"
 
 @dataclass(frozen=True)
 class _Confidence:
-    """Log-odds of being right are constant + slope * strength; fitted by `python -m bench.fit_confidence`."""
+    """Log-odds of being right are constant + slope * strength; `python -m bench.fit_confidence` says whether
+    they still hold. They are set by hand: its takes had no wrong note among the definite ones to fit them to."""
 
     constant: float
     slope: float

@@ -11,6 +11,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { Empty, Loading, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
+import { useSay } from "../../ui/vocabulary";
 
 const STATE_WORDS: Record<Schemas["TakeRow"]["state"], string> = {
   waiting: "waiting to be checked",
@@ -92,6 +93,7 @@ export function TakeListPage() {
 }
 
 function Row({ take }: { take: Schemas["TakeRow"] }) {
+  const say = useSay();
   return (
     <Box component="li" sx={{ borderBottom: `1px solid ${colours.line}`, "&:last-child": { borderBottom: 0 } }}>
       <Box
@@ -114,7 +116,7 @@ function Row({ take }: { take: Schemas["TakeRow"] }) {
             {instrumentWords[take.instrument]}
           </Box>
         </Box>
-        <Box sx={{ gridColumn: { xs: "1 / -1", md: "auto" } }}>{take.title}</Box>
+        <Box sx={{ gridColumn: { xs: "1 / -1", md: "auto" } }}>{say(take.title)}</Box>
         <Box sx={{ color: "text.secondary" }}>
           {take.pitch_word ? `pitch ${take.pitch_word}, rhythm ${take.rhythm_word}` : STATE_WORDS[take.state]}
         </Box>

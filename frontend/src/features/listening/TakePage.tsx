@@ -11,6 +11,7 @@ import { PlayerBar } from "../../music/PlayerBar";
 import { ScoreView } from "../../music/ScoreView";
 import { useTake, useTakeOnScore } from "../../music/useTake";
 import { Loading, Note, Trouble } from "../../ui/states";
+import { useSay } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
 import { Figures } from "./Figures";
 import { MarkPanel } from "./MarkPanel";
@@ -30,6 +31,7 @@ export function TakePage() {
 function Take({ take }: { take: Schemas["TakeOut"] }) {
   const { ref, score, player, accepted, pointedNote, setPointed, playNote } = useTakeOnScore(take);
   const go = useNavigate();
+  const say = useSay();
   const [lit, setLit] = useState<number[]>([]);
   const report = take.report;
   const spots = useMemo(() => awayPlaces(report), [report]);
@@ -72,7 +74,7 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
               </Box>
             </Typography>
             <Typography sx={{ color: "text.secondary" }}>
-              {take.title} · {dayWords(take.recorded_at)}
+              {say(take.title)} · {dayWords(take.recorded_at)}
             </Typography>
           </Box>
           {take.next_unmarked_id ? (

@@ -9,6 +9,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { Empty, Loading, Note, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
+import { useSay } from "../../ui/vocabulary";
 
 type Assignment = Schemas["AssignmentOut"];
 
@@ -60,6 +61,7 @@ export function Week() {
 }
 
 function AssignmentCard({ assignment, past }: { assignment: Assignment; past: boolean }) {
+  const say = useSay();
   const queries = useQueryClient();
   const takeBack = useMutation({
     mutationFn: () => answer(api.DELETE("/api/assignments/{id}", { params: { path: { id: assignment.id } } })),
@@ -70,7 +72,7 @@ function AssignmentCard({ assignment, past }: { assignment: Assignment; past: bo
     <Paper component="section" sx={{ p: 2, opacity: past ? 0.85 : 1 }}>
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
         <Typography variant="h3" component="h2" sx={{ flexGrow: 1 }}>
-          {assignment.title}
+          {say(assignment.title)}
         </Typography>
         <Typography sx={{ color: past ? "text.secondary" : "text.primary", whiteSpace: "nowrap" }}>
           {past ? "was due" : "due"} {dayWords(assignment.due_on)}

@@ -9,7 +9,7 @@ import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { useSay, useStudioWords } from "../../ui/vocabulary";
@@ -314,7 +314,8 @@ function CueWords({
   onChange: Props["onChange"];
 }) {
   const needed = pattern?.cue.length ?? 0;
-  const given = recipe.cue.length;
+  const [counted, setCounted] = useState(recipe.cue.length);
+  const wrong = counted !== 0 && counted !== needed;
   return (
     <details>
       <summary>My own words for it</summary>
@@ -325,9 +326,17 @@ function CueWords({
         label={`${needed} syllables, a space between them`}
         defaultValue={recipe.cue.join(" ")}
         placeholder={pattern?.cue.join(" ")}
-        helperText={given ? "These words stand under the notes." : "Empty: the words above."}
+        error={wrong}
+        helperText={
+          wrong
+            ? `This has ${counted}; the notes keep the words above.`
+            : counted
+              ? "These words stand under the notes."
+              : "Empty: the words above."
+        }
         onBlur={(event) => {
           const cue = event.target.value.trim().split(/\s+/).filter(Boolean);
+          setCounted(cue.length);
           if (cue.length === 0 || cue.length === needed) onChange({ cue });
         }}
         slotProps={{ htmlInput: { "aria-label": "My own words" } }}
