@@ -19,6 +19,8 @@ from attentive_owl.formats.musicxml import note_id, write_musicxml
 
 _SVG = "{http://www.w3.org/2000/svg}"
 _TRANSLATE = re.compile(r"translate\(\s*(-?[\d.]+)[ ,]+(-?[\d.]+)\s*\)")
+_NAMED = re.compile(r"(note|measure)-\d+")
+_COMPACT = etree.XMLParser(remove_blank_text=True)
 _local = threading.local()
 
 
@@ -93,11 +95,15 @@ def _engrave(musicxml: bytes, width_px: int, staff_scale: int, show_cues: bool) 
 
 
 def _system(svg: str) -> System:
-    root = etree.fromstring(svg.encode())
+    root = etree.fromstring(svg.encode(), _COMPACT)
     _, _, outer_width, outer_height = (float(part) for part in root.get("viewBox", "0 0 1 1").split())
     # Style rules stand in the page's own style sheet (an inline style would break its security policy), and
     # placeholders are dots that only such a rule would hide.
-    unwanted = [*root.iter(f"{_SVG}style"), *(g for g in root.iter(f"{_SVG}g") if "placeholder" in g.get("class", ""))]
+    # Groups that draw nothing, names that nobody asks for and blanks are most of what a browser would have to take in.
+    unwanted = [
+        *root.iter(f"{_SVG}style", f"{_SVG}desc"),
+        *(g for g in root.iter(f"{_SVG}g") if "placeholder" in g.get("class", "") or not (len(g) or g.text)),
+    ]
     for element in unwanted:
         parent = element.getparent()
         if parent is not None:
@@ -118,6 +124,10 @@ def _system(svg: str) -> System:
         PlacedNote(note.index, round(note.x + shift[0], 5), round(note.y + shift[1], 5))
         for note in sorted(notes, key=lambda note: note.index)
     )
+    glyphs = {glyph for defs in root.iter(f"{_SVG}defs") for glyph in defs}
+    for element in root.iter(f"{_SVG}g", f"{_SVG}tspan"):
+        if "id" in element.attrib and element not in glyphs and not _NAMED.fullmatch(str(element.get("id"))):
+            del element.attrib["id"]
     return System(etree.tostring(root, encoding="unicode"), round(outer_width), round(outer_height), placed)
 
 

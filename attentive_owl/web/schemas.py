@@ -361,7 +361,6 @@ class NewForOut(Out):
 
 
 class InsightOut(Out):
-    instrument: Instrument
     signature: str
     occurring: list[str]
     half_steps: list[HalfStepOut]
@@ -382,18 +381,24 @@ class InsightOut(Out):
     """What no exercise that was set for this instrument had."""
 
 
+class PartOut(Out):
+    score: ScoreOut
+    insight: InsightOut
+
+
 class PreviewQuestion(In):
+    """One instrument a question: a page that shows four asks four times at once, and each is drawn when it comes."""
+
     recipe: Recipe
-    instruments: Annotated[list[Instrument], Field(min_length=1, max_length=4)]
+    instrument: Instrument
     width: Annotated[int, Field(ge=240, le=2000)] = 900
 
 
 class PreviewOut(Out):
     title: str
-    scores: list[ScoreOut]
-    insights: list[InsightOut]
-    left_out: list[str]
-    """For instruments that can not play it, why; empty where all can."""
+    part: PartOut | None
+    left_out: str | None
+    """Where the instrument can not play it, why."""
 
 
 class DemonstrationQuestion(In):

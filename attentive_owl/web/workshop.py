@@ -57,6 +57,7 @@ from attentive_owl.web.schemas import (
     LineUpload,
     NeighboursOut,
     NewForOut,
+    PartOut,
     PatternOut,
     PlaceOut,
     PreviewOut,
@@ -82,7 +83,6 @@ class _Standing:
     """One pupil, for what is new in an exercise."""
 
     name: str
-    instrument: str
     known: tuple[str, ...]
     recipes: list[dict[str, Any]]
 
@@ -143,17 +143,13 @@ def catalogue() -> Any:
 @api.post("/preview", responses={200: PreviewOut, 422: Problem})
 @teacher_only
 def preview(body: PreviewQuestion) -> Any:
-    """The recipe on each instrument, engraved, with what a teacher would say of it; nothing is kept."""
+    """The recipe on one instrument, engraved, with what a teacher would say of it; nothing is kept."""
     document = body.recipe.model_dump(mode="json")
-    scores: list[Score] = []
-    left_out: list[str] = []
-    for key in body.instruments:
-        try:
-            scores.append(score_for(document, key))
-        except UnplayableError as error:
-            left_out.append(f"{INSTRUMENTS[key].name}: {error}.")
-    if not scores:
-        raise ProblemError(422, left_out[0])
+    name = title(recipe_from_document(document))
+    try:
+        score = score_for(document, body.instrument)
+    except UnplayableError as error:
+        return reply(PreviewOut(title=name, part=None, left_out=f"{INSTRUMENTS[body.instrument].name}: {error}."))
     with own_studio() as session:
         earlier = list(
             session.scalars(
@@ -163,43 +159,32 @@ def preview(body: PreviewQuestion) -> Any:
                 .limit(_MOST_EARLIER)
             )
         )
-        pupils = _standings(session)
+        pupils = _standings(session, body.instrument)
     words = studio_words()
-    names = words.names
-    return reply(
-        PreviewOut(
-            title=title(recipe_from_document(document)),
-            scores=[
-                score_out(
-                    score,
-                    document,
-                    body.width,
-                    0.84,
-                    names=names,
-                    marks=marks_for(words, score.instrument_key),
-                )
-                for score in scores
-            ],
-            insights=[_insight(score, document, earlier, pupils, names) for score in scores],
-            left_out=left_out,
-        )
+    marks = marks_for(words, body.instrument)
+    part = PartOut(
+        score=score_out(score, document, body.width, 0.84, names=words.names, marks=marks),
+        insight=_insight(score, document, earlier, pupils, words.names),
     )
+    return reply(PreviewOut(title=name, part=part, left_out=None))
 
 
-def _standings(session: Session) -> list[_Standing]:
-    """What each pupil of the studio was set and knows."""
+def _standings(session: Session, instrument_key: str) -> list[_Standing]:
+    """What each pupil with this instrument was set and knows."""
     standings = {
-        pupil.id: _Standing(pupil.name, pupil.instrument, tuple(pupil.known), [])
-        for pupil in session.scalars(select(Pupil).order_by(Pupil.name).limit(_MOST_PUPILS))
+        pupil.id: _Standing(pupil.name, tuple(pupil.known), [])
+        for pupil in session.scalars(
+            select(Pupil).where(Pupil.instrument == instrument_key).order_by(Pupil.name).limit(_MOST_PUPILS)
+        )
     }
     rows = session.execute(
         select(AssignmentPupil.pupil_id, Exercise.recipe)
         .join(Assignment, Assignment.id == AssignmentPupil.assignment_id)
         .join(Exercise, Exercise.id == Assignment.exercise_id)
+        .where(AssignmentPupil.pupil_id.in_(standings))
     )
     for pupil_id, recipe in rows:
-        if pupil_id in standings:
-            standings[pupil_id].recipes.append(recipe)
+        standings[pupil_id].recipes.append(recipe)
     return list(standings.values())
 
 
@@ -213,10 +198,8 @@ def _new_for(
 ) -> list[NewForOut]:
     groups: dict[tuple[str, ...], list[str]] = {}
     for pupil in pupils:
-        if pupil.instrument == score.instrument_key:
-            earlier = _features(pupil.recipes, document, score.instrument_key)
-            new = what_is_new(features, earlier, pupil.known)
-            groups.setdefault(new, []).append(pupil.name)
+        earlier = _features(pupil.recipes, document, score.instrument_key)
+        groups.setdefault(what_is_new(features, earlier, pupil.known), []).append(pupil.name)
     return [NewForOut(pupils=names, new=list(new)) for new, names in groups.items()]
 
 
@@ -231,7 +214,6 @@ def _insight(
     bow = plan_bow(score)
     places = {note.midi: possible_places(score.instrument, note.pitch) for note in score.notes}
     return InsightOut(
-        instrument=score.instrument_key,  # type: ignore[arg-type]
         signature=found.signature,
         occurring=list(found.occurring),
         half_steps=[HalfStepOut(low=h.low, high=h.high, words=h.words) for h in found.half_steps],

@@ -33,9 +33,18 @@ def open_workshop(page: Page, site: str, filled: Filled) -> None:
 def test_choose_undo_pin_and_keep_a_new_version(site: str, filled: Filled, open_page: OpenPage) -> None:
     page = open_page()
     open_workshop(page, site, filled)
+    # The engraving that stands stays until the next one comes.
+    page.evaluate(
+        """() => {
+          window.fewest = 99;
+          const look = () => { window.fewest = Math.min(window.fewest, document.querySelectorAll(".engraving").length); };
+          new MutationObserver(look).observe(document.body, { childList: true, subtree: true });
+        }"""
+    )
     choose(page, "Form", "harmonic minor")
     expect(page.get_by_text("D harmonic minor, one octave, quarters")).to_be_visible()
     expect(part(page, "Violin").locator(".engraving g.accid").first).to_be_attached()
+    assert page.evaluate("window.fewest") == 4
     choose(page, "Exercise", "Arpeggio")
     expect(part(page, "Cello").locator(".engraving g.note")).to_have_count(8)
     page.locator("body").press("Control+z")

@@ -37,7 +37,7 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/pupils": {"class_id": str(filled.group_id), "name": "X", "instrument": "violin", "size": "4/4"},
         "/api/assignments": {"recipe": RECIPE, "pupil_ids": [str(filled.pupil_id)], "due_on": "2099-01-01", "target_bpm": 72, "good_repeats": 1},
         "/api/takes/<uuid:id>/marks": {"verdict": "accepted"},
-        "/api/preview": {"recipe": RECIPE, "instruments": ["violin"]},
+        "/api/preview": {"recipe": RECIPE, "instrument": "violin"},
         "/api/exercises": {"recipe": RECIPE},
         "/api/exercises/<uuid:id>": {"recipe": RECIPE, "title": "Not yours"},
         "/api/paths/<uuid:id>": {"name": "Not yours", "steps": []},

@@ -33,11 +33,12 @@ RECIPE = {"tonic": "A", "pattern": "eighths", "tempo_bpm": 72}
 
 def test_preview_engraves_all_four_instruments(app: Any, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
-    body = {"recipe": RECIPE, "instruments": ["violin", "viola", "cello", "bass"], "width": 700}
-    answer = teacher.post("/api/preview", json=body).json
-    assert answer["title"] == "A major, one octave, eighths"
-    assert [s["notes"][0]["name"] for s in answer["scores"]] == ["A4", "A3", "A2", "A1"]
-    for score in answer["scores"]:
+    for instrument, lowest in {"violin": "A4", "viola": "A3", "cello": "A2", "bass": "A1"}.items():
+        body = {"recipe": RECIPE, "instrument": instrument, "width": 700}
+        answer = teacher.post("/api/preview", json=body).json
+        assert answer["title"] == "A major, one octave, eighths"
+        score = answer["part"]["score"]
+        assert score["notes"][0]["name"] == lowest
         assert [n["index"] for s in score["systems"] for n in s["notes"]] == list(range(32))
 
 
@@ -120,8 +121,8 @@ def test_the_longest_line_fits_an_address() -> None:
 
 def test_preview_says_what_a_teacher_would(app: Any, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
-    body = {"recipe": {"tonic": "G", "tempo_bpm": 72}, "instruments": ["violin", "bass"], "width": 700}
-    violin = teacher.post("/api/preview", json=body).json["insights"][0]
+    body = {"recipe": {"tonic": "G", "tempo_bpm": 72}, "instrument": "violin", "width": 700}
+    violin = teacher.post("/api/preview", json=body).json["part"]["insight"]
     assert violin["signature"] == "one sharp: F"
     assert violin["occurring"] == ["F sharp"]
     assert [(h["low"], h["high"]) for h in violin["half_steps"]] == [("B", "C"), ("F sharp", "G")]
@@ -133,10 +134,13 @@ def test_preview_says_what_a_teacher_would(app: Any, filled: Filled) -> None:
 
 def test_an_instrument_that_can_not_play_it_is_named_and_the_others_stand(app: Any, filled: Filled) -> None:
     recipe = {"family": "open-string", "string": "E", "tonic": "D", "tempo_bpm": 60}
-    body = {"recipe": recipe, "instruments": ["violin", "cello"], "width": 700}
-    answer = Visitor(app).teacher(filled).post("/api/preview", json=body).json
-    assert [s["instrument"] for s in answer["scores"]] == ["violin"]
-    assert answer["left_out"] == ["Cello: the cello has no E string."]
+    teacher = Visitor(app).teacher(filled)
+    violin, cello = (
+        teacher.post("/api/preview", json={"recipe": recipe, "instrument": instrument, "width": 700}).json
+        for instrument in ("violin", "cello")
+    )
+    assert (violin["part"]["score"]["instrument"], violin["left_out"]) == ("violin", None)
+    assert (cello["part"], cello["left_out"]) == (None, "Cello: the cello has no E string.")
 
 
 def test_an_assigned_exercise_gets_a_new_version_and_a_free_one_changes(app: Any, filled: Filled) -> None:
@@ -343,10 +347,10 @@ def test_each_pupil_has_own_tapes_and_known_frames(app: Any, filled: Filled) -> 
     teacher.call("PATCH", path, json={"marks": [tape]})
     assert pupil.get(f"/api/tapes?{question}&pupil_id={filled.pupil_id}").status_code == 404
 
-    body = {"recipe": {"tonic": "C", "tempo_bpm": 72}, "instruments": ["violin"], "width": 700}
+    body = {"recipe": {"tonic": "C", "tempo_bpm": 72}, "instrument": "violin", "width": 700}
     new_for = lambda: {  # noqa: E731
         name: entry["new"]
-        for entry in teacher.post("/api/preview", json=body).json["insights"][0]["new_for"]
+        for entry in teacher.post("/api/preview", json=body).json["part"]["insight"]["new_for"]
         for name in entry["pupils"]
     }
     before = new_for()

@@ -27,8 +27,10 @@ class HandFrame:
     """Finger -> semitones that it reaches only by stretching out or back."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Instrument:
+    """One entry of the catalogue; there is one object of each, and it is its own identity."""
+
     key: str
     name: str
     strings: tuple[OpenString, ...]

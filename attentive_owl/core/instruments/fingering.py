@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from itertools import pairwise
 
 from attentive_owl.core.instruments.catalogue import Instrument
@@ -70,7 +71,8 @@ class _Place:
     cost: float
 
 
-def _places(instrument: Instrument, midi: int, pin: Wanted | None) -> list[_Place]:
+@lru_cache(maxsize=1024)
+def _places(instrument: Instrument, midi: int) -> tuple[_Place, ...]:
     first = 2
     found: list[_Place] = []
     for string_index, string in enumerate(instrument.strings):
@@ -89,15 +91,13 @@ def _places(instrument: Instrument, midi: int, pin: Wanted | None) -> list[_Plac
                         place = FingerPlacement(string.name, finger, frame.position, semitones)
                         fourth = _COST_FOURTH if finger == 4 else 0.0
                         found.append(_Place(place, string_index, frame.base, away + cost + fourth))
-    if pin is not None:
-        found = [place for place in found if pin.allows(place.placement)]
-    return found
+    return tuple(found)
 
 
 def possible_places(instrument: Instrument, pitch: Pitch) -> tuple[FingerPlacement, ...]:
     """Every string and finger that can sound a pitch, the easiest first, each once (in its easiest position)."""
     found: dict[tuple[str, int], FingerPlacement] = {}
-    for place in sorted(_places(instrument, pitch.midi, None), key=lambda place: place.cost):
+    for place in sorted(_places(instrument, pitch.midi), key=lambda place: place.cost):
         found.setdefault((place.placement.string, place.placement.finger), place.placement)
     return tuple(found.values())
 
@@ -153,10 +153,12 @@ def find_fingering(
     if not sounding:
         return (), 0.0
     pins = pins or {}
-    columns: list[list[_Place]] = []
+    columns: list[tuple[_Place, ...]] = []
     descending = False
     for index, pitch in enumerate(sounding):
-        places = _places(instrument, pitch.midi, pins.get(index))
+        places = _places(instrument, pitch.midi)
+        if index in pins:
+            places = tuple(place for place in places if pins[index].allows(place.placement))
         if not places:
             raise UnplayableError(f"note {index + 1} ({pitch.spoken}) is out of reach on the {instrument.name.lower()}")
         columns.append(places)

@@ -283,7 +283,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The recipe on each instrument, engraved, with what a teacher would say of it; nothing is kept. */
+        /** The recipe on one instrument, engraved, with what a teacher would say of it; nothing is kept. */
         post: operations["workshop_preview_preview_post"];
         delete?: never;
         options?: never;
@@ -878,11 +878,6 @@ export interface components {
             frames: components["schemas"]["FrameOut"][];
             /** Half Steps */
             half_steps: components["schemas"]["HalfStepOut"][];
-            /**
-             * Instrument
-             * @enum {string}
-             */
-            instrument: "violin" | "viola" | "cello" | "bass";
             /** Neighbours */
             neighbours: components["schemas"]["NeighboursOut"][];
             /** New */
@@ -1158,6 +1153,11 @@ export interface components {
          * @enum {string}
          */
         NoteNames: "letters" | "fixed" | "movable";
+        /** PartOut */
+        PartOut: {
+            insight: components["schemas"]["InsightOut"];
+            score: components["schemas"]["ScoreOut"];
+        };
         /**
          * PassOut
          * @description One time through, judged by itself.
@@ -1318,19 +1318,22 @@ export interface components {
         };
         /** PreviewOut */
         PreviewOut: {
-            /** Insights */
-            insights: components["schemas"]["InsightOut"][];
             /** Left Out */
-            left_out: string[];
-            /** Scores */
-            scores: components["schemas"]["ScoreOut"][];
+            left_out: string | null;
+            part: components["schemas"]["PartOut"] | null;
             /** Title */
             title: string;
         };
-        /** PreviewQuestion */
+        /**
+         * PreviewQuestion
+         * @description One instrument a question: a page that shows four asks four times at once, and each is drawn when it comes.
+         */
         PreviewQuestion: {
-            /** Instruments */
-            instruments: ("violin" | "viola" | "cello" | "bass")[];
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
             recipe: components["schemas"]["Recipe"];
             /**
              * Width

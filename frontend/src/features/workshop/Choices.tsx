@@ -9,7 +9,7 @@ import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
-import { type ReactNode, useState } from "react";
+import { memo, type ReactNode, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { useSay, useStudioWords } from "../../ui/vocabulary";
@@ -72,8 +72,11 @@ function Few<T extends string | number | boolean>({
 
 const keyName = (tonic: string) => tonic.replace("b", "♭").replace("#", "♯");
 
-/** All that can be chosen of an exercise; each family shows what matters to it. */
-export function Choices({ catalogue, recipe, family, onChange }: Props) {
+/**
+ * All that can be chosen of an exercise; each family shows what matters to it. Drawn again when a choice changes, not
+ * when the engraving of it comes.
+ */
+export const Choices = memo(function Choices({ catalogue, recipe, family, onChange }: Props) {
   const uses = new Set(family.uses);
   const say = useSay();
   const cues = useStudioWords().data?.cues;
@@ -301,7 +304,7 @@ export function Choices({ catalogue, recipe, family, onChange }: Props) {
       </Choice>
     </>
   );
-}
+});
 
 /** The words that are spoken on the pattern; one syllable a note, a hyphen where a word goes on. */
 function CueWords({

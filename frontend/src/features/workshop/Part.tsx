@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
-import { useCallback, useMemo, useState } from "react";
+import { memo, useCallback, useMemo, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { PlayerBar } from "../../music/PlayerBar";
@@ -16,11 +16,11 @@ interface Props {
   pins: Recipe["pins"];
   /** What plays along, as it goes into the sound's address. */
   company: string;
-  onPin: (index: number, place: Schemas["PlaceOut"] | null) => void;
+  onPin: (instrument: Schemas["ScoreOut"]["instrument"], index: number, place: Schemas["PlaceOut"] | null) => void;
 }
 
 /** One instrument's line: heard, looked at, its fingering changed by pressing a note. */
-export function Part({ score, insight, pins, company, onPin }: Props) {
+export const Part = memo(function Part({ score, insight, pins, company, onPin }: Props) {
   const src = `${score.demonstration_url}${company}`;
   const player = usePlayer(
     src,
@@ -34,7 +34,12 @@ export function Part({ score, insight, pins, company, onPin }: Props) {
   const close = () => setChosen(null);
   const around = chosen ? insight.neighbours[chosen.index] : undefined;
   return (
-    <Box component="section" aria-label={score.instrument_name}>
+    // What is scrolled out of sight is not laid out: a change is seen sooner.
+    <Box
+      component="section"
+      aria-label={score.instrument_name}
+      sx={{ contentVisibility: "auto", containIntrinsicHeight: "auto 220px" }}
+    >
       <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", columnGap: 1.5, mb: 0.5 }}>
         <Typography variant="h2" component="h2">
           {score.instrument_name}
@@ -57,7 +62,7 @@ export function Part({ score, insight, pins, company, onPin }: Props) {
               key={`${place.string}${place.finger}`}
               selected={note?.string === place.string && note.finger === place.finger}
               onClick={() => {
-                onPin(chosen.index, place);
+                onPin(score.instrument, chosen.index, place);
                 close();
               }}
             >
@@ -68,7 +73,7 @@ export function Part({ score, insight, pins, company, onPin }: Props) {
         {chosen && pinned.has(chosen.index) && (
           <MenuItem
             onClick={() => {
-              onPin(chosen.index, null);
+              onPin(score.instrument, chosen.index, null);
               close();
             }}
           >
@@ -78,7 +83,7 @@ export function Part({ score, insight, pins, company, onPin }: Props) {
       </Menu>
     </Box>
   );
-}
+});
 
 /** What the teacher would tell them, worked out. */
 function Telling({ insight }: { insight: Schemas["InsightOut"] }) {

@@ -5,8 +5,8 @@ import MenuItem from "@mui/material/MenuItem";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useMemo, useState } from "react";
+import { keepPreviousData, queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { useWidth } from "../../music/useWidth";
@@ -28,6 +28,26 @@ const COMPANY: [string, string][] = [
   ["backing", "With I, IV and V"],
 ];
 
+const previewOf = (recipe: Recipe, instrument: (typeof ALL)[number], width: number) =>
+  queryOptions({
+    queryKey: ["preview", recipe, width, instrument],
+    queryFn: () => answer(api.POST("/api/preview", { body: { recipe, instrument, width } })),
+    staleTime: Infinity,
+  });
+
+/** The last engraving stays until the next one comes (which a list of queries in one hook would not do). */
+const usePreview = (
+  instrument: (typeof ALL)[number],
+  { recipe, width, enabled }: { recipe: Recipe; width: number | null; enabled: boolean },
+) =>
+  useQuery({
+    ...previewOf(recipe, instrument, width ?? 0),
+    enabled: enabled && width !== null,
+    placeholderData: keepPreviousData,
+  });
+
+const isEmpty = (recipe: Recipe) => recipe.family === "own" && recipe.line.every((note) => note.name === null);
+
 /** Choices on one side, the living score of all instruments on the other. */
 export function Workshop() {
   const { now: recipe, change: put, undo, redo } = useHistory<Recipe>(FIRST);
@@ -46,23 +66,51 @@ export function Workshop() {
     queryFn: () => answer(api.GET("/api/catalogue")),
     staleTime: Infinity,
   });
-  const emptyLine = asked.family === "own" && asked.line.every((note) => note.name === null);
-  const preview = useQuery({
-    queryKey: ["preview", asked, width],
-    queryFn: () => answer(api.POST("/api/preview", { body: { recipe: asked, instruments: ALL, width: width! } })),
-    enabled: width !== null && !emptyLine,
-    staleTime: Infinity,
-    placeholderData: keepPreviousData,
-  });
-  const change = (part: Partial<Recipe>, kind?: string) => {
-    setSaid(null);
-    put(changed(recipe, part), kind);
-  };
+  const emptyLine = isEmpty(asked);
+  const wanted = { recipe: asked, width, enabled: !emptyLine };
+  const previews = [
+    usePreview("violin", wanted),
+    usePreview("viola", wanted),
+    usePreview("cello", wanted),
+    usePreview("bass", wanted),
+  ];
+  const queries = useQueryClient();
+  const standing = useRef({ recipe, width });
+  useEffect(() => {
+    standing.current = { recipe, width };
+  }, [recipe, width]);
+  const change = useCallback(
+    (part: Partial<Recipe>, kind?: string) => {
+      setSaid(null);
+      const next = changed(standing.current.recipe, part);
+      const { width: wide } = standing.current;
+      // Asked before the choices are drawn again, so that the server works meanwhile; a slider waits (see above).
+      if (kind === undefined && wide !== null && !isEmpty(next))
+        for (const instrument of ALL) void queries.prefetchQuery(previewOf(next, instrument, wide));
+      put(() => next, kind);
+    },
+    [put, queries],
+  );
+  const onPin = useCallback<React.ComponentProps<typeof Part>["onPin"]>(
+    (instrument, index, place) =>
+      put((before) =>
+        pin(
+          before,
+          place
+            ? { instrument, index, string: place.string, finger: place.finger }
+            : { instrument, index, clear: true },
+        ),
+      ),
+    [put],
+  );
 
   if (catalogue.isPending) return <Loading what="Opening the workshop" />;
   if (catalogue.isError) return <Trouble error={catalogue.error} again={() => void catalogue.refetch()} />;
   const family = catalogue.data.families.find((own) => own.key === recipe.family)!;
-  const shown = emptyLine || preview.isError ? undefined : preview.data;
+  const failed = previews.find((preview) => preview.isError);
+  const shown = emptyLine || failed ? [] : previews.flatMap((preview) => preview.data ?? []);
+  const title = shown[0]?.title ?? "";
+  const playable = shown.some((preview) => preview.part);
   const sound = `&company=${company}${line || company === "alone" ? "" : "&line=false"}`;
 
   return (
@@ -95,7 +143,7 @@ export function Workshop() {
         <Shelf
           open={editing}
           onOpen={(opened, exercise) => {
-            put(opened);
+            put(() => opened);
             setEditing(exercise);
             setSaid(null);
           }}
@@ -108,7 +156,7 @@ export function Workshop() {
             component="p"
             sx={{ flexBasis: { xs: "100%", lg: 0 }, flexGrow: 1, color: "text.primary" }}
           >
-            {say(shown?.title ?? "")}
+            {say(title)}
           </Typography>
           <TextField
             select
@@ -140,10 +188,10 @@ export function Workshop() {
               As a new one
             </Button>
           )}
-          <Button variant="outlined" onClick={() => setDialog("save")} disabled={!shown}>
+          <Button variant="outlined" onClick={() => setDialog("save")} disabled={!playable}>
             {editing ? "Save the change…" : "Save…"}
           </Button>
-          <Button variant="contained" onClick={() => setDialog("assign")} disabled={!shown}>
+          <Button variant="contained" onClick={() => setDialog("assign")} disabled={!playable}>
             Assign…
           </Button>
         </Box>
@@ -154,32 +202,30 @@ export function Workshop() {
         )}
         {emptyLine ? (
           <Typography>Type the first note on the left, or take a line from a file.</Typography>
-        ) : preview.isError ? (
-          <Trouble error={preview.error} again={() => void preview.refetch()} />
-        ) : shown ? (
-          <Box aria-busy={preview.isFetching} sx={{ display: "grid", gap: 2, gridTemplateColumns: "minmax(0, 1fr)" }}>
-            {shown.left_out.map((why) => (
-              <Note key={why}>{why}</Note>
-            ))}
-            {shown.scores.map((score, at) => (
-              <Part
-                key={score.instrument}
-                score={score}
-                insight={shown.insights[at]!}
-                pins={recipe.pins}
-                company={sound}
-                onPin={(index, place) =>
-                  put(
-                    pin(
-                      recipe,
-                      place
-                        ? { instrument: score.instrument, index, string: place.string, finger: place.finger }
-                        : { instrument: score.instrument, index, clear: true },
-                    ),
-                  )
-                }
-              />
-            ))}
+        ) : failed ? (
+          <Trouble
+            error={failed.error}
+            again={() => previews.forEach((preview) => preview.isError && void preview.refetch())}
+          />
+        ) : shown.length ? (
+          <Box
+            aria-busy={previews.some((preview) => preview.isFetching)}
+            sx={{ display: "grid", gap: 2, gridTemplateColumns: "minmax(0, 1fr)" }}
+          >
+            {shown.map(({ left_out }) => left_out && <Note key={left_out}>{left_out}</Note>)}
+            {shown.map(
+              ({ part }) =>
+                part && (
+                  <Part
+                    key={part.score.instrument}
+                    score={part.score}
+                    insight={part.insight}
+                    pins={recipe.pins}
+                    company={sound}
+                    onPin={onPin}
+                  />
+                ),
+            )}
           </Box>
         ) : (
           <Loading what="Engraving" />
@@ -188,7 +234,7 @@ export function Workshop() {
       {dialog === "assign" && (
         <AssignDialog
           recipe={recipe}
-          title={shown?.title ?? ""}
+          title={title}
           onClose={() => setDialog(null)}
           onDone={(sentence) => {
             setDialog(null);
@@ -199,7 +245,7 @@ export function Workshop() {
       {dialog === "save" && (
         <SaveDialog
           recipe={recipe}
-          title={shown?.title ?? ""}
+          title={title}
           editing={editing}
           onClose={() => setDialog(null)}
           onSaved={(saved) => {

@@ -28,6 +28,8 @@ export const FIRST: Recipe = {
 
 export const whole = (recipe: Schemas["Recipe"]): Recipe => ({ ...FIRST, ...recipe });
 
+const NO_PINS: Recipe["pins"] = [];
+
 /** Pins belong to note numbers; they only stay while the line keeps its notes. */
 const KEEPS_NOTES: ReadonlySet<keyof Recipe> = new Set([
   "tempo_bpm",
@@ -40,7 +42,7 @@ const KEEPS_NOTES: ReadonlySet<keyof Recipe> = new Set([
 
 export function changed(before: Recipe, part: Partial<Recipe>): Recipe {
   const keeps = (Object.keys(part) as (keyof Recipe)[]).every((key) => KEEPS_NOTES.has(key));
-  return { ...before, ...(keeps ? {} : { pins: [] }), ...part };
+  return { ...before, ...(keeps ? {} : { pins: NO_PINS }), ...part };
 }
 
 /** The meter that a pattern is written in, the one before if it serves. */

@@ -2,8 +2,9 @@ import { useCallback, useEffect, useState } from "react";
 
 interface History<T> {
   now: T;
-  /** Sets a new state; steps of one kind that follow one another at once (a slider) are one step of the history. */
-  change: (next: T, kind?: string) => void;
+  /** Makes the next state of the one that stands; steps of one kind that follow one another at once (a slider) are one
+   * step of the history. */
+  change: (next: (before: T) => T, kind?: string) => void;
   undo: (() => void) | null;
   redo: (() => void) | null;
 }
@@ -20,10 +21,10 @@ const MOST = 100;
 /** A state with undo and redo, by button and by keyboard (Ctrl or Cmd with Z, with Shift or Y to go forward). */
 export function useHistory<T>(first: T): History<T> {
   const [kept, setKept] = useState<Kept<T>>({ past: [], now: first, future: [], kind: undefined });
-  const change = useCallback((next: T, kind?: string) => {
+  const change = useCallback((next: (before: T) => T, kind?: string) => {
     setKept((before) => ({
       past: kind !== undefined && kind === before.kind ? before.past : [...before.past.slice(-MOST + 1), before.now],
-      now: next,
+      now: next(before.now),
       future: [],
       kind,
     }));
