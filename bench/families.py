@@ -226,10 +226,11 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
             sound = effects.speech(12, 0.2, rng)
         elif kind == "singing":
             sound = effects.singing(tune(rng, score), 0.2, rng)
-        elif kind == "longer notes":
-            score = scale(rng, "eighths")
+        elif kind in OTHER_RHYTHMS:
+            asked, given = ("eighths", "quarters") if kind == "longer notes" else ("quarters", "sixteenths-eighths")
+            score = scale(rng, asked)
             key = score.instrument_key
-            recipe = Recipe(score.key.tonic, tempo_bpm=score.tempo_bpm)
+            recipe = Recipe(score.key.tonic, given, score.tempo_bpm)
             performed = perform_score(build(recipe, key), Habits(scatter_cents=6, timing_ms=12), 1)
             dry, _ = render(performed, key, RATE, 1) if rng.random() < 0.5 else render_sampled(performed, key)
             sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
@@ -254,7 +255,9 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
     return made
 
 
-REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", "longer notes")
+OTHER_RHYTHMS = ("longer notes", "shorter notes")
+"""The pitches are the exercise's: not all of these takes can be told from a poor try."""
+REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", *OTHER_RHYTHMS)
 REFUSALS = {name: _not_this(name) for name in REFUSED_KINDS}
 
 

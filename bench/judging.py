@@ -9,12 +9,14 @@ from __future__ import annotations
 import argparse
 from collections import Counter
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
 import numpy as np
 
-from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.exercises import Bowing, Recipe, Score, ScoreNote, build, moves
+from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.core.judging import LEVELS, Expectations, judge
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance
 from attentive_owl.core.playing import Habits, perform_score
@@ -22,7 +24,8 @@ from attentive_owl.core.playing import Habits, perform_score
 EAR_CENTS, EAR_ONSET_S = 2.0, 0.008
 INSTRUMENTS = ("violin", "viola", "cello", "bass")
 TONICS = ("D", "G", "A", "C", "F", "Bb")
-PATTERNS = ("quarters", "eighths", "sixteenths-eighths", "quarter-eighths")
+PATTERNS = ("quarters", "eighths", "sixteenths-eighths", "quarter-eighths", "eighths-rest")
+BOWINGS = (Bowing.DETACHED, Bowing.DETACHED, Bowing.SLUR_4, Bowing.STACCATO)
 
 Make = Callable[[np.random.Generator, Score], dict[str, object] | None]
 """Habits for a score, or None where the score can not show this habit."""
@@ -65,6 +68,39 @@ def _dragging(rng: np.random.Generator, score: Score) -> dict[str, object] | Non
     return {"dragging": {"eighth": float(rng.uniform(0.15, 0.3))}} if 0.5 in values and len(values) > 1 else None
 
 
+def _half_steps(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
+    """Wide half steps, where more than one finger closes them."""
+    stopped = {(n.placement.string, n.placement.semitones): n.placement.finger for n in _stopped(score)}
+    upper = {finger for (string, semitones), finger in stopped.items() if (string, semitones - 1) in stopped}
+    return {"half_step_cents": float(rng.uniform(30, 42))} if len(upper) > 1 else None
+
+
+def _octaves(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
+    strings = score.instrument.strings
+    ringing = [n for n in _stopped(score) if any((n.midi - s.pitch.midi) % 12 == 0 for s in strings)]
+    others = len(_stopped(score)) - len(ringing)
+    several = len({n.placement.finger for n in ringing if n.placement}) > 1
+    return {"octave_cents": _sign(rng, 32, 42)} if several and len(ringing) >= 3 and others >= 3 else None
+
+
+def _stopped(score: Score) -> list[ScoreNote]:
+    return [n for n in score.notes if n.placement and n.placement.finger]
+
+
+def _late(place: str) -> Make:
+    def make(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
+        own = list(moves(score).values()).count(place)
+        return {"late_before": {place: float(rng.uniform(0.2, 0.3))}} if own >= 4 else None
+
+    return make
+
+
+def _rests(score: Score) -> bool:
+    """Rests enough, and enough notes that simply follow; short notes would hide what the bow does in a rest."""
+    rests = list(moves(score).values()).count("rest")
+    return rests >= 4 and len(score.notes) - rests >= 8 and not score.notes[0].staccato
+
+
 HABITS: dict[str, Make] = {
     "none": lambda r, s: {},
     "instrument": lambda r, s: {"tuning_cents": _sign(r, 22, 45)},
@@ -78,12 +114,15 @@ HABITS: dict[str, Make] = {
     "stop": lambda r, s: {"stops": {int(r.integers(2, len(s.notes) - 1)): float(r.uniform(0.9, 1.8))}},
     "drift": lambda r, s: {"drift": _sign(r, 0.2, 0.3)},
     "note_value": _dragging,
-    "crossing_late": lambda r, s: {"crossing_late": float(r.uniform(0.2, 0.3))} if _late_places(s) >= 4 else None,
+    "half_step": _half_steps,
+    "octave": _octaves,
+    "crossing_late": _late("crossing"),
+    "shift_late": _late("shift"),
+    "bow_late": _late("bow"),
+    "rest_short": lambda r, s: {"rests_cut": float(r.uniform(0.3, 0.5))} if _rests(s) else None,
+    "rest": lambda r, s: {"rests_sound": True} if _rests(s) else None,
+    "staccato": lambda r, s: {"staccato_held": True} if s.notes[0].staccato else None,
 }
-
-
-def _late_places(score: Score) -> int:
-    return sum(b.crosses_from(a) for a, b in zip(score.notes, score.notes[1:], strict=False))
 
 
 def performance(score: Score, habits: Habits, seed: int) -> Performance:
@@ -105,14 +144,25 @@ def performance(score: Score, habits: Habits, seed: int) -> Performance:
         )
         onset = own.start_s + rng.normal(0, EAR_ONSET_S)
         notes.append(HeardNote(note.index, status, midi, onset, max(own.end_s, onset + 0.04), 0.98))
-    go = Go(tuple(notes), notes[0].onset_s or 0.0, played.duration_s, True)
+    quiet = tuple(not habits.rests_sound for _ in score.rests)
+    go = Go(tuple(notes), notes[0].onset_s or 0.0, played.duration_s, True, rests_quiet=quiet)
     return Performance((go,), (), habits.tuning_cents, habits.shift_semitones, duration_s=played.duration_s)
 
 
 def case(name: str, seed: int) -> tuple[Score, Habits] | None:
     rng = np.random.default_rng([seed, sum(map(ord, name))])
-    recipe = Recipe(str(rng.choice(TONICS)), str(rng.choice(PATTERNS)), float(rng.integers(56, 92)))
-    score = build(recipe, str(rng.choice(INSTRUMENTS)))
+    recipe = Recipe(
+        str(rng.choice(TONICS)),
+        str(rng.choice(PATTERNS)),
+        float(rng.integers(56, 92)),
+        octaves=int(rng.integers(1, 3)),
+        bowing=BOWINGS[rng.integers(len(BOWINGS))],
+    )
+    key = str(rng.choice(INSTRUMENTS))
+    try:
+        score = build(recipe, key)
+    except UnplayableError:
+        score = build(replace(recipe, octaves=1), key)
     parts = [HABITS[part](rng, score) for part in name.split(" + ")]
     if any(part is None for part in parts):
         return None

@@ -714,7 +714,11 @@ class CauseOut(Out):
 class AdviceOut(Out):
     kind: Literal["praise", "change", "next", "tuning"]
     text: str
+    """To the child who played."""
     cause: int | None
+    parent: str | None = None
+    teacher: str | None = None
+    """The same for an adult at home and for the teacher; none in reports of earlier engines."""
 
 
 class ExpectationsOut(Out):

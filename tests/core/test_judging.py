@@ -2,25 +2,33 @@
 
 from __future__ import annotations
 
+import re
+from itertools import islice
 from typing import Any
 
 import numpy as np
 import pytest
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.exercises import Recipe, build
-from attentive_owl.core.judging import LEVELS, Expectations
-from attentive_owl.core.judging.causes import millimetres
+from attentive_owl.core.exercises import Bowing, Recipe, build
+from attentive_owl.core.judging import LEVELS, Expectations, judge
+from attentive_owl.core.judging.cause import millimetres
 from attentive_owl.core.playing import Habits
 from attentive_owl.core.theory import Temperament
-from bench.judging import HABITS, PAIRS, named
+from bench.judging import HABITS, PAIRS, case, named, performance
 from tests.conftest import RATE, played
 
 
 def report(
-    habits: Habits, key: str = "violin", pattern: str = "quarters", tonic: str = "D", **expected: Any
+    habits: Habits,
+    key: str = "violin",
+    pattern: str = "quarters",
+    tonic: str = "D",
+    octaves: int = 1,
+    bowing: Bowing = Bowing.DETACHED,
+    **expected: Any,
 ) -> dict[str, Any]:
-    score = build(Recipe(tonic, pattern, 88), key)
+    score = build(Recipe(tonic, pattern, 88, octaves=octaves, bowing=bowing), key)
     return check(played(score, habits), RATE, score, Expectations(88, **expected))
 
 
@@ -158,15 +166,59 @@ def test_of_several_goes_each_is_judged_and_the_best_is_shown() -> None:
 @pytest.mark.parametrize("name", [*HABITS, *PAIRS])
 def test_known_habits_get_just_their_cause(name: str) -> None:
     """A part of `python -m bench.judging`; the rates over 200 seeds stand in docs/judging.md."""
-    found = [kinds_ for seed in range(1000, 1030) if (kinds_ := named(name, seed)) is not None]
+    shown = (kinds_ for seed in range(1000, 1200) if (kinds_ := named(name, seed)) is not None)
+    found = list(islice(shown, 25))
     wanted = set(name.split(" + ")) - {"none"}
     assert len(found) >= 10
     assert np.mean([wanted <= own for own in found]) >= 0.9
-    if name != "scatter":
+    # A wait at every fourth note bends the fitted pulse too: in some lines it is read as drift beside it.
+    if name not in ("scatter", "bow_late"):
         assert np.mean([bool(own - wanted) for own in found]) <= 0.04
 
 
 def test_a_wait_before_new_strings_is_told_from_a_slow_value() -> None:
-    document = report(Habits(crossing_late=0.3), pattern="eighths", tonic="C")
+    document = report(Habits(late_before={"crossing": 0.3}), pattern="eighths", tonic="C")
     assert [c["kind"] for c in document["causes"]] == ["crossing_late"]
+    assert document["causes"][0]["detail"]["percent"] == pytest.approx(30, abs=8)
     assert "new string" in next(a["text"] for a in document["advice"] if a["kind"] == "change")
+
+
+def test_wide_half_steps_are_not_laid_to_a_finger() -> None:
+    """G major on the violin from the G string: fingers 2-3 and 1-2 close, so two fingers stand above a half step."""
+    document = report(Habits(half_step_cents=36, scatter_cents=4), tonic="G", octaves=2)
+    (cause,) = document["causes"]
+    assert cause["kind"] == "half_step"
+    assert cause["cents"] == pytest.approx(36, abs=5)
+    assert "touch" in next(a["text"] for a in document["advice"] if a["kind"] == "change")
+
+
+def test_rests_that_sound_and_rests_cut_short_are_two_things() -> None:
+    sounding = report(Habits(rests_sound=True), pattern="eighths-rest")
+    assert [c["kind"] for c in sounding["causes"]] == ["rest"]
+    # Nothing follows the last rest, so nothing can be said against it.
+    assert [rest["quiet"] for rest in sounding["rests"]] == [False] * (len(sounding["rests"]) - 1) + [True]
+    short = report(Habits(rests_cut=0.5), pattern="eighths-rest")
+    assert [c["kind"] for c in short["causes"]] == ["rest_short"]
+    assert all(rest["quiet"] for rest in short["rests"])
+    assert short["causes"][0]["detail"]["percent"] == pytest.approx(-50, abs=12)
+
+
+def test_held_staccato_is_named_and_true_staccato_is_not_early() -> None:
+    assert report(Habits(timing_ms=8), bowing=Bowing.STACCATO)["causes"] == []
+    held = report(Habits(timing_ms=8, staccato_held=True), bowing=Bowing.STACCATO)
+    assert [c["kind"] for c in held["causes"]] == ["staccato"]
+
+
+def test_every_cause_has_words_for_three_readers_in_the_same_sense() -> None:
+    """Of each habit one report: what the child reads has no figure of cents or milliseconds; the adult's has none either."""
+    for name in HABITS:
+        made = next(m for seed in range(1000, 1400) if (m := case(name, seed)) is not None)
+        score, habits = made
+        document = judge(performance(score, habits, 1), score, Expectations(score.tempo_bpm))
+        for advice in document["advice"]:
+            assert not re.search(r"\bcents?\b|\bms\b|%", advice["text"] + advice["parent"])
+            assert len(advice["text"]) < 150
+            assert {advice[reader][-1] for reader in ("text", "parent", "teacher")} == {"."}
+        if document["causes"]:
+            spoken = [a for a in document["advice"] if a["cause"] is not None]
+            assert all(a["teacher"] != a["text"] for a in spoken)

@@ -14,6 +14,7 @@ from attentive_owl.core.listening import Performance, Refusal, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
 from attentive_owl.core.theory import KeySignature, Meter, Pitch
+from bench.families import make_take
 from bench.sampled import render_sampled
 from tests.conftest import RATE, played
 
@@ -163,6 +164,65 @@ def test_a_poor_but_true_try_is_never_refused(habits: Habits) -> None:
     score = build(Recipe("D", tempo_bpm=90), "violin")
     sound, _ = take(score, habits, room=Room(20, 0.4))
     heard(sound, score)
+
+
+@pytest.mark.parametrize("name", ["longer notes", "shorter notes"])
+def test_the_same_scale_in_another_rhythm_is_refused_for_its_rhythm(name: str) -> None:
+    """Not every such take is told (docs/benchmark.md has the share), but these two kinds are, and by their name."""
+    takes = (make_take(name, seed) for seed in range(300, 306))
+    codes = [own.code for t in takes if isinstance(own := listen(t.sound, RATE, t.score), Refusal)]
+    assert len(codes) >= 3
+    assert set(codes) == {"another_rhythm"}
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_beeps_twice_a_beat_are_no_strokes_of_the_bow(seed: int) -> None:
+    """A beeping metronome that beats eighths strikes in the middle of every quarter, always at the same place."""
+    rng = np.random.default_rng(seed)
+    score = build(Recipe("D", tempo_bpm=72), ["violin", "viola", "cello", "bass"][seed])
+    sound, truths = take(score, Habits(scatter_cents=6, timing_ms=12), "sampled" if seed % 2 else "simulated")
+    sound = sound.copy()
+    t = np.arange(int(rng.choice([0.03, 0.1]) * RATE)) / RATE
+    beep = 0.4 * np.abs(sound).max() * np.sin(2 * np.pi * rng.choice([700, 1000, 1500]) * t) * np.exp(-t / 0.03)
+    for start in np.arange(truths[0].onset_s, len(sound) / RATE - 0.2, 30 / 72):
+        at = int(start * RATE)
+        sound[at : at + len(beep)] += beep.astype(np.float32)
+    assert sum(n.status == "played" for n in heard(sound, score).chosen.notes) >= 15
+
+
+def test_a_trembling_bow_is_no_other_rhythm() -> None:
+    score = build(Recipe("D", "halves", 66), "violin")
+    sound, _ = take(score, Habits(scatter_cents=6, timing_ms=12))
+    t = np.arange(len(sound)) / RATE
+    tenths = np.arange(0.0, t[-1] + 0.1, 0.1)
+    wander = np.interp(t, tenths, np.random.default_rng(3).normal(0, 1, len(tenths)).cumsum())
+    heard(sound * 10 ** (-0.2 * (1 + np.sin(2 * np.pi * 5 * t + wander))), score)
+
+
+@pytest.mark.parametrize("cut", [0.3, 0.6])
+def test_rests_cut_short_are_still_this_exercise(cut: float) -> None:
+    score = build(Recipe("D", "eighths-rest", 88), "violin")
+    heard(played(score, Habits(rests_cut=cut)), score)
+
+
+def test_what_noise_may_have_hidden_is_unclear_and_not_missed() -> None:
+    """White noise at 5 dB under the playing: some notes can not be heard, and no child is told that they were left out."""
+    for seed in range(3):
+        score = build(Recipe("D", tempo_bpm=72), ["violin", "viola", "cello"][seed])
+        sound, _ = take(score, Habits(scatter_cents=6, timing_ms=12), seed=seed)
+        level = float(np.sqrt(np.mean(sound**2))) * 10 ** (-5 / 20)
+        noisy = sound + np.random.default_rng(seed).normal(0, level, len(sound)).astype(np.float32)
+        result = listen(noisy, RATE, score)
+        if isinstance(result, Refusal):
+            assert result.code == "too_noisy"
+        else:
+            assert not any(n.status == "missed" for n in result.chosen.notes)
+
+
+def test_in_a_quiet_room_a_note_left_out_is_missed() -> None:
+    score = build(Recipe("D", tempo_bpm=72), "violin")
+    sound, _ = take(score, Habits(scatter_cents=6, timing_ms=12, missed=(5, 10)))
+    assert [n.index for n in heard(sound, score).chosen.notes if n.status == "missed"] == [5, 10]
 
 
 _SCORE = build(Recipe("D", tempo_bpm=132), "violin")

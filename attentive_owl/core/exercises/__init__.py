@@ -3,6 +3,7 @@
 from attentive_owl.core.exercises.building import build, title
 from attentive_owl.core.exercises.families import FAMILIES, Family, family
 from attentive_owl.core.exercises.insight import FRAMES, Insight, look_at, neighbours, what_is_new
+from attentive_owl.core.exercises.moves import moves
 from attentive_owl.core.exercises.paths import PATHS, LearningPath
 from attentive_owl.core.exercises.patterns import METERS, PATTERNS, RecipeError, RhythmPattern, pattern
 from attentive_owl.core.exercises.recipe import (
@@ -43,6 +44,7 @@ __all__ = [
     "family",
     "lay_out",
     "look_at",
+    "moves",
     "neighbours",
     "pattern",
     "title",

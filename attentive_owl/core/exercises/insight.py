@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import pairwise
 
+from attentive_owl.core.exercises.moves import shifts
 from attentive_owl.core.exercises.score import Score, ScoreNote
 from attentive_owl.core.theory import STEPS, NoteNames, Pitch, say
 
@@ -57,7 +58,7 @@ def look_at(score: Score, names: NoteNames = NoteNames.LETTERS) -> Insight:
     if not score.notes:
         raise ValueError("the score has no notes")
     crossings = sum(b.crosses_from(a) for a, b in pairwise(score.notes))
-    shifts = _shifts(score)
+    moved = shifts(score)
     frames = _frames(score)
     changes = _frame_changes(score, frames)
     return Insight(
@@ -67,9 +68,9 @@ def look_at(score: Score, names: NoteNames = NoteNames.LETTERS) -> Insight:
         tuple(StringFrame(string, words) for string, words in frames.items()),
         changes,
         crossings,
-        shifts,
-        _difficulty(score, crossings, len(shifts), len(set(frames.values()))),
-        _features(score, frames, shifts),
+        moved,
+        _difficulty(score, crossings, len(moved), len(set(frames.values()))),
+        _features(score, frames, moved),
     )
 
 
@@ -169,16 +170,6 @@ def _frame_changes(score: Score, frames: dict[str, str]) -> tuple[int, ...]:
         if not frame.startswith("only"):
             last = frame
     return tuple(changes)
-
-
-def _shifts(score: Score) -> tuple[int, ...]:
-    found, position = [], "1"
-    for note in score.notes:
-        if note.placement and note.placement.finger:
-            if note.placement.position != position:
-                found.append(note.index)
-            position = note.placement.position
-    return tuple(found)
 
 
 def _difficulty(score: Score, crossings: int, shifts: int, frames: int) -> str:

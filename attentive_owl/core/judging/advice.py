@@ -7,19 +7,36 @@ from dataclasses import dataclass
 import numpy as np
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.judging.causes import Cause
+from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.expectations import Expectations, rings
 from attentive_owl.core.judging.pulse import Pulse
+from attentive_owl.core.judging.words import change_words, tuning_words
 from attentive_owl.core.theory import say
 
-_FINGERS = {1: "first finger", 2: "second finger", 3: "third finger", 4: "fourth finger"}
-_HALF_STEP_MM_WORDS = (
-    (1.0, "less than the thickness of a coin"),
-    (2.5, "about as wide as a matchstick"),
-    (5.0, "about half a finger's width"),
-    (99.0, "about a finger's width"),
+_RANK = (
+    "wrong_string",
+    "key_signature",
+    "place",
+    "hand",
+    "half_step",
+    "finger",
+    "octave",
+    "direction",
+    "crossing",
+    "scatter",
+    "stop",
+    "rest",
+    "rest_short",
+    "rest_long",
+    "shift_late",
+    "crossing_late",
+    "bow_late",
+    "note_value",
+    "staccato",
+    "drift",
 )
+"""Which cause is spoken of first: what spoils most notes, and what a beginner can change soonest (common practice)."""
 
 
 @dataclass(frozen=True)
@@ -29,6 +46,9 @@ class Advice:
     text: str
     cause: int | None = None
     """Place among the causes."""
+    parent: str | None = None
+    teacher: str | None = None
+    """The same for an adult at home and for the teacher, where it is said otherwise."""
 
 
 def refusal_words(code: str) -> str:
@@ -50,31 +70,19 @@ def advise(
 ) -> tuple[Advice, ...]:
     """One praise that is true, then one change, at most, and for an instrument out of tune the tuning beside it."""
     words = [Advice("praise", _praise(score, expectations, found, pulse))]
-    order = {
-        "wrong_string": 0,
-        "key_signature": 1,
-        "place": 2,
-        "hand": 3,
-        "finger": 4,
-        "direction": 5,
-        "crossing": 6,
-        "scatter": 7,
-        "stop": 8,
-        "crossing_late": 9,
-        "note_value": 10,
-        "drift": 11,
-    }
     ranked = sorted(
-        (place for place, cause in enumerate(causes) if cause.kind in order),
-        key=lambda place: (order[causes[place].kind], -abs(causes[place].cents or 0.0)),
+        (place for place, cause in enumerate(causes) if cause.kind in _RANK),
+        key=lambda place: (_RANK.index(causes[place].kind), -abs(causes[place].cents or 0.0)),
     )
     if ranked:
-        words.append(Advice("change", _change(causes[ranked[0]], score, expectations), ranked[0]))
+        said = change_words(causes[ranked[0]], score, expectations)
+        words.append(Advice("change", said.child, ranked[0], said.parent, said.teacher))
     else:
         words.append(_without_cause(score, expectations, found, pulse))
     for place, cause in enumerate(causes):
         if cause.kind in ("instrument", "string"):
-            words.append(Advice("tuning", _tuning(cause), place))
+            said = tuning_words(cause)
+            words.append(Advice("tuning", said.child, place, said.parent, said.teacher))
             break
     return tuple(words)
 
@@ -102,46 +110,6 @@ def _praise(score: Score, expectations: Expectations, found: tuple[Deviation, ..
     if all(d.heard.status != "missed" for d in found):
         return "You played the whole line, every note of it."
     return "You played it and sent it: that is how it gets better."
-
-
-def _change(cause: Cause, score: Score, expectations: Expectations) -> str:
-    first = score.notes[cause.notes[0]]
-    name = say(first.pitch, expectations.names, score.key)
-    match cause.kind:
-        case "wrong_string":
-            up = (cause.cents or 0) > 0
-            return f"You began on another string. Start one string {'lower' if up else 'higher'}: the first note is {name}."
-        case "key_signature":
-            names = sorted({say(score.notes[i].pitch, expectations.names, score.key) for i in cause.notes})
-            return f"Look at the key signature: it is {' and '.join(names)} all the way through."
-        case "place":
-            way = "higher, towards the bridge" if (cause.cents or 0) < 0 else "lower, towards the scroll"
-            finger = _FINGERS.get(cause.finger or 0, "finger")
-            return f"{name} wants the {finger} a half step {way}."
-        case "hand":
-            return f"Slide the whole hand a little towards the {cause.towards}: {_width(cause.mm)}."
-        case "finger":
-            finger = _FINGERS.get(cause.finger or 0, "finger")
-            return f"Put the {finger} a little nearer the {cause.towards}: {_width(cause.mm)}."
-        case "direction":
-            return "On the way down the hand comes loose. Keep the first finger down as an anchor."
-        case "crossing":
-            return "Your hand moves when the bow goes to a new string. Leave a finger down while you cross."
-        case "scatter":
-            return f"{name} lands somewhere else each time. Play it, lift the hand, shake it, come back: five times."
-        case "crossing_late":
-            return "You wait before each new string. Let the elbow get there first, then the bow goes in time."
-        case "stop":
-            return f"You stopped before {name} in bar {first.measure}. Play just those two notes, back and forth, until they join."
-        case "note_value":
-            detail = cause.detail or {}
-            slow = float(detail.get("percent", 0.0)) > 0
-            return f"Your {detail.get('value')}s come out too {'slow' if slow else 'fast'}. Say the words while you play them."
-        case _:
-            faster = float((cause.detail or {}).get("percent", 0.0)) > 0
-            return (
-                f"You got {'faster' if faster else 'slower'} towards the end. Tap the beat with your foot all the way."
-            )
 
 
 def _without_cause(
@@ -175,13 +143,3 @@ def _without_cause(
             "change", f"Listen for {say(note.pitch, expectations.names, score.key)} in bar {note.measure} next time."
         )
     return Advice("next", "Play it once more just like that.")
-
-
-def _tuning(cause: Cause) -> str:
-    low = (cause.cents or 0.0) < 0
-    what = "The whole instrument is" if cause.kind == "instrument" else f"The {cause.string} string is"
-    return f"{what} a little {'low' if low else 'high'}. Ask an adult to tune it; you use the fine tuners only."
-
-
-def _width(mm: float | None) -> str:
-    return next(words for limit, words in _HALF_STEP_MM_WORDS if (mm or 0.0) <= limit)

@@ -8,8 +8,9 @@ from typing import Any
 import numpy as np
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.judging.advice import advise, refusal_words
-from attentive_owl.core.judging.causes import Cause, find_causes
+from attentive_owl.core.judging.advice import Advice, advise, refusal_words
+from attentive_owl.core.judging.cause import Cause
+from attentive_owl.core.judging.causes import find_causes
 from attentive_owl.core.judging.deviations import Deviation, StringTuning, deviations, instrument_cents, string_tuning
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.pulse import Pulse, find_pulse
@@ -56,10 +57,10 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
             for s in performance.strays
             if go.start_s - 0.5 <= s.onset_s <= go.end_s + 0.5
         ],
-        "rests": [{"index": i, "quiet": quiet} for i, quiet in enumerate(performance.rests_quiet)],
-        "judgement": _judgement(found, performance, pulse, expectations),
+        "rests": [{"index": i, "quiet": quiet} for i, quiet in enumerate(go.rests_quiet)],
+        "judgement": _judgement(found, go, pulse, expectations),
         "causes": [_cause(cause) for cause in causes],
-        "advice": [{"kind": a.kind, "text": a.text, "cause": a.cause} for a in words],
+        "advice": [_advice(own) for own in words],
     }
 
 
@@ -234,9 +235,7 @@ def _word(share: float | None) -> str:
     return "home" if share >= 0.9 else "nearly home" if share >= 0.7 else "on the way"
 
 
-def _judgement(
-    found: tuple[Deviation, ...], performance: Performance, pulse: Pulse | None, expectations: Expectations
-) -> dict[str, Any]:
+def _judgement(found: tuple[Deviation, ...], go: Go, pulse: Pulse | None, expectations: Expectations) -> dict[str, Any]:
     judged = [d for d in found if d.judged]
     cents = [d.cents for d in judged if d.heard.status == "played" and d.cents is not None]
     timed = [d for d in found if d.timing_ms is not None]
@@ -276,9 +275,19 @@ def _judgement(
             "of": len(found),
             "missed": len(found) - played,
             "stops": len(pulse.stops) if pulse else 0,
-            "rests_kept": sum(performance.rests_quiet),
-            "rests": len(performance.rests_quiet),
+            "rests_kept": sum(go.rests_quiet),
+            "rests": len(go.rests_quiet),
         },
+    }
+
+
+def _advice(own: Advice) -> dict[str, Any]:
+    return {
+        "kind": own.kind,
+        "text": own.text,
+        "cause": own.cause,
+        "parent": own.parent or own.text,
+        "teacher": own.teacher or own.text,
     }
 
 

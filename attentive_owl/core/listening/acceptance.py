@@ -11,6 +11,7 @@ from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.emission import Emission
+from attentive_owl.core.listening.frames import HOP_S
 from attentive_owl.core.listening.gate import Gate
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.listening.refining import Refined
@@ -18,11 +19,22 @@ from attentive_owl.core.listening.refining import Refined
 _LEAST_PITCHED_SHARE = 0.12
 _LEAST_RIGHT_SHARE = 0.45
 _LEAST_EXPLAINED = 0.4
-_STROKE_HEARD = 0.2
-"""Probability of an attack over which a stroke was heard: about nine of ten strokes on one pitch are over it."""
-_LEAST_STROKES_HEARD = 0.42
+_STROKE_HEARD = 0.05
+"""Probability of an attack under which the bow simply went on: nearly every stroke on one pitch, also the softest, is over
+it, and half of the places where a held note would have to be cut are not."""
+_LEAST_STROKES_HEARD = 0.7
 _LEAST_REPEATS = 6
-_LEAST_REPEATED_SHARE = 0.3
+_LEAST_SPLIT_S = 0.3
+_LEAST_SPLIT_NOTES = 6
+_LEAST_SPLIT_SHARE = 0.75
+_LEAST_AT_PLACE = 0.6
+_MORE_THAN_A_BOW = 1.6
+_SLOW_NOTE_S = 1.5
+_BOW_DIP_DB = 3.0
+_STROKE_SURE, _STROKE_AT_PLACE = 0.5, 0.4
+_PLACES = np.linspace(0.14, 0.88, 75)
+_PLACE_WIDTH = 0.04
+"""Shares of a note at which a stroke may fall, and how far to either side it counts."""
 
 
 def has_pitch(candidates: Candidates, sounding: NDArray[np.bool_]) -> bool:
@@ -56,8 +68,7 @@ def measures(
 
 def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
     """Whether the pitches are the exercise's, but long notes were played where it repeats short ones: hardly any written
-    repetition of a pitch shows a new stroke. (The reverse is not told surely enough from scraping and beating to refuse
-    a take for it.)"""
+    repetition of a pitch shows a new stroke."""
     strokes = [
         boundaries.attack[two.start]
         for one, two in pairwise(path.events)
@@ -72,6 +83,38 @@ def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
     return len(strokes) >= _LEAST_REPEATS and float(np.mean(np.array(strokes) > _STROKE_HEARD)) < _LEAST_STROKES_HEARD
 
 
+def short_for_long(path: Path, boundaries: Boundaries) -> bool:
+    """Whether short strokes were played inside the written notes: a pattern on every degree where one note is asked for.
+
+    A pattern strikes at the same share of every note; scraping, a trembling bow and beating strings strike anywhere. So
+    strokes inside the notes are laid over one another, each note stretched to the same length, and most notes must have
+    one at one place. One stroke more in a slow note is a bow that ran out, and no other rhythm. A click that is heard
+    lets no level fall, and is no stroke.
+    """
+    bowed = np.where(boundaries.dip >= _BOW_DIP_DB, boundaries.attack, 0.0)
+    lengths, counts, laid = [], [], []
+    for event in path.events:
+        if not isinstance(event, Segment) or event.kind == "stray":
+            continue
+        frames = boundaries.frame[event.start : event.stop + 1]
+        length_s = float(frames[-1] - frames[0]) * HOP_S
+        if length_s < _LEAST_SPLIT_S:
+            continue
+        shares = (frames[1:-1] - frames[0]) / (frames[-1] - frames[0])
+        attack = bowed[event.start + 1 : event.stop]
+        near = np.abs(_PLACES[:, None] - shares[None, :]) < _PLACE_WIDTH
+        laid.append((near & (attack > _STROKE_AT_PLACE)[None, :]).any(axis=1))
+        inside = (shares > _PLACES[0]) & (shares < _PLACES[-1])
+        counts.append(int((inside & (attack > _STROKE_SURE)).sum()))
+        lengths.append(length_s)
+    if len(lengths) < _LEAST_SPLIT_NOTES:
+        return False
+    if np.mean(counts) < _MORE_THAN_A_BOW and np.median(lengths) > _SLOW_NOTE_S:
+        return False
+    shared = float(np.mean(laid, axis=0).max())
+    return shared >= _LEAST_AT_PLACE and float(np.mean(np.array(counts) > 0)) >= _LEAST_SPLIT_SHARE
+
+
 def refusal_code(
     path: Path,
     refined: dict[int, Refined],
@@ -83,5 +126,6 @@ def refusal_code(
     """None where the take is accepted, else why not."""
     found = measures(path, refined, heard, boundaries, len(score.notes))
     if found["right"] >= _LEAST_RIGHT_SHARE and found["explained"] >= _LEAST_EXPLAINED:
-        return "another_rhythm" if long_for_short(path, boundaries, score) else None
+        other = long_for_short(path, boundaries, score) or short_for_long(path, boundaries)
+        return "another_rhythm" if other else None
     return "too_noisy" if "noisy" in gate.problems and found["right"] < 0.1 else "not_this_exercise"

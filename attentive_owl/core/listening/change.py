@@ -95,6 +95,8 @@ class Boundaries:
     frame: NDArray[np.int64]
     attack: Array
     """Probability that a new stroke begins here."""
+    dip: Array
+    """How far the level lies under what comes before and after, in dB: a bow that changes, unlike a click, lets it fall."""
 
 
 FEATURES = ("flux", "flux_share", "dip", "rise", "fall", "pitch_change", "roughness", "quiet_before")
@@ -153,14 +155,19 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
 def propose_boundaries(marks: Marks, total: int) -> Boundaries:
     """The marks with the probability that a stroke begins there, and a place every 250 ms where nothing is marked."""
     attack = 1.0 / (1.0 + np.exp(-(_shaped(marks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])))
-    frames, probabilities = [0], [0.02]
-    for frame, probability in zip([*marks.frame.tolist(), total], [*attack.tolist(), 0.02], strict=True):
+    depth = marks.features[:, FEATURES.index("dip")]
+    frames, probabilities, dips = [0], [0.02], [0.0]
+    for frame, probability, dip in zip(
+        [*marks.frame.tolist(), total], [*attack.tolist(), 0.02], [*depth.tolist(), 0.0], strict=True
+    ):
         while frame - frames[-1] > 100:
             frames.append(frames[-1] + 50)
             probabilities.append(0.01)
+            dips.append(0.0)
         frames.append(frame)
         probabilities.append(probability)
-    return Boundaries(np.array(frames), np.clip(np.array(probabilities), 0.004, 0.99))
+        dips.append(dip)
+    return Boundaries(np.array(frames), np.clip(np.array(probabilities), 0.004, 0.99), np.array(dips))
 
 
 def _shaped(features: Array) -> Array:

@@ -43,6 +43,8 @@ class Go:
     complete: bool
     restarts: tuple[tuple[int, int], ...] = ()
     """(index reached, index gone back to)."""
+    rests_quiet: tuple[bool, ...] = ()
+    """For each written rest, whether it was silent."""
 
     @property
     def played(self) -> tuple[HeardNote, ...]:
@@ -57,7 +59,6 @@ class Performance:
     """How far everything stands from A4 = 440, as the ear guessed it before judging."""
     shift_semitones: int
     """Everything a fifth, fourth or octave away: the wrong string."""
-    rests_quiet: tuple[bool, ...] = ()
     snr_db: float = 0.0
     clipped_share: float = 0.0
     problems: tuple[str, ...] = ()

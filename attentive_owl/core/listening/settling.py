@@ -3,6 +3,8 @@
 Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound
 equally well. The choice whose onsets lie nearest to the pulse of the notes around them is taken.
 
+Under noise, a note that was not heard where there was time for it may well have been played.
+
 A short stray an octave from the note beside it is that note: two strings sounding together, or a weak fundamental, show
 an octave to the ear that no finger played.
 """
@@ -22,6 +24,7 @@ from attentive_owl.core.listening.frames import HOP_S
 
 _MOST_CHOICES = 2000
 _LONGEST_OCTAVE_S = 0.2
+_ROOM = 0.7
 
 
 class Timed(Protocol):
@@ -100,3 +103,17 @@ def _expected(run: list[int], settled: dict[int, T], score: Score) -> np.ndarray
     slope = (times[-1] - times[0]) / (beats[-1] - beats[0])
     anchor = -1 if outside_before else 0
     return times[anchor] + slope * (wanted - beats[anchor])
+
+
+def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
+    """Whether the notes around a missing one left it its time: 70 % at least of what the pace of the go would give.
+    True where nothing was heard on one side of it."""
+    before = max((index for index in heard if index < missing), default=None)
+    after = min((index for index in heard if index > missing), default=None)
+    if before is None or after is None:
+        return True
+    starts = [float(note.start_beats) for note in score.notes]
+    pace = np.median(
+        [(heard[b].onset_s - heard[a].onset_s) / (starts[b] - starts[a]) for a, b in pairwise(sorted(heard))]
+    )
+    return heard[after].onset_s - heard[before].onset_s >= _ROOM * float(pace) * (starts[after] - starts[before])

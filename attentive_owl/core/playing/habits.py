@@ -19,6 +19,10 @@ class Habits:
     """Stopped notes that follow a higher one."""
     crossing_cents: float = 0.0
     """The first stopped note on a new string."""
+    half_step_cents: float = 0.0
+    """The upper finger of two that should touch."""
+    octave_cents: float = 0.0
+    """Stopped notes that match an open string, at the unison or octave."""
     scatter_cents: float = 0.0
     """Standard deviation of each stopped note."""
     shift_semitones: int = 0
@@ -35,8 +39,14 @@ class Habits:
     """Standard deviation of each onset."""
     dragging: Mapping[str, float] = field(default_factory=dict)
     """Share by which a value is held too long, by its name: quarter, eighth, sixteenth."""
-    crossing_late: float = 0.0
-    """Share by which the note before a string crossing is held too long."""
+    late_before: Mapping[str, float] = field(default_factory=dict)
+    """Share by which the note before a certain move is held too long: crossing, shift, bow."""
+    rests_cut: float = 0.0
+    """Share of each rest that is not waited for."""
+    rests_sound: bool = False
+    """The bow goes on through the rests."""
+    staccato_held: bool = False
+    """Written staccato is played long."""
     short: float = 0.0
     """Share of each note's time that is left silent (staccato)."""
     pizzicato: bool = False
@@ -73,7 +83,7 @@ def parse_habits(settings: Iterable[str]) -> Habits:
     return Habits(**values)
 
 
-_KEYS = {"string_cents": str, "dragging": str}
+_KEYS = {"string_cents": str, "dragging": str, "late_before": str}
 _NUMBERS = {"wrong": int, "stray": int, "restarts": int}
 
 

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.exercises import Score, ScoreNote, moves
 from attentive_owl.core.playing.habits import Habits
 
 _VALUE_NAMES = {Fraction(1): "quarter", Fraction(1, 2): "eighth", Fraction(1, 4): "sixteenth", Fraction(2): "half"}
@@ -52,6 +52,7 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
     """Play the score with these habits; the same seed plays the same take."""
     rng = np.random.default_rng(seed)
     played: list[PerformedNote] = []
+    before = moves(score)
     now = habits.lead_s
     ideal = 60.0 / (score.tempo_bpm * habits.tempo)
     go_start = now
@@ -76,12 +77,12 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
             beat_s = ideal / (1.0 + habits.drift * share)
             following = score.notes[position + 1].start_beats if position + 1 < len(score.notes) else note.end_beats
             held = 1.0 + habits.dragging.get(_VALUE_NAMES.get(note.duration_beats, ""), 0.0)
-            if position + 1 < len(score.notes) and score.notes[position + 1].crosses_from(note):
-                held += habits.crossing_late
+            held += habits.late_before.get(before.get(position + 1, ""), 0.0)
             sounding_s = float(note.duration_beats) * beat_s * held
-            step_s = sounding_s + float(following - note.end_beats) * beat_s
+            step_s = sounding_s + float(following - note.end_beats) * beat_s * (1.0 - habits.rests_cut)
             if position not in habits.missed:
-                played.append(_note(note, score, now, sounding_s, habits, rng, go))
+                bowed_s = step_s if habits.rests_sound else sounding_s
+                played.append(_note(note, score, now, bowed_s, habits, rng, go))
             now += step_s
             if position in pending_restarts:
                 back = pending_restarts.pop(position)
@@ -118,7 +119,15 @@ def _note(
             cents += habits.descending_cents
         if note.crosses_from(previous):
             cents += habits.crossing_cents
-    silent = habits.short if habits.short else (0.5 if note.staccato else 0.0)
+        if any(
+            (place.string, place.semitones - 1) == (own.placement.string, own.placement.semitones)
+            for own in score.notes
+            if own.placement and own.placement.finger
+        ):
+            cents += habits.half_step_cents
+        if any((note.midi - string.pitch.midi) % 12 == 0 for string in score.instrument.strings):
+            cents += habits.octave_cents
+    silent = habits.short if habits.short else (0.5 if note.staccato and not habits.staccato_held else 0.0)
     return PerformedNote(
         index=note.index,
         start_s=now,
