@@ -23,7 +23,8 @@ _DONE = ("checked", "refused")
 
 
 def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
-    """Check a take that has no report of this engine yet. A take that is gone is no error."""
+    """Check a take that has no report of this engine yet. A take that is gone is no error; one that was checked by an
+    earlier engine shows that report until the new one stands."""
     with open_session(engine, "a job knows only the take") as session:
         take = session.get(Take, take_id, with_for_update={"of": Take})
         if take is None:
@@ -31,7 +32,8 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
         known = session.scalar(select(Report.id).where(Report.take_id == take_id, Report.engine == ENGINE))
         if known is not None and take.state in _DONE:
             return
-        take.state = "checking"
+        if take.state not in _DONE:
+            take.state = "checking"
         words = session.scalar(select(Studio.words).where(Studio.id == take.studio_id))
         score = score_for(take.assignment.exercise.recipe, take.pupil.instrument)
         expectations = Expectations(

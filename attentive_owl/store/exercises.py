@@ -20,6 +20,7 @@ def recipe_from_document(document: dict[str, Any]) -> Recipe:
         if name in fields:
             fields[name] = enum(fields[name])
     fields["cue"] = tuple(fields.get("cue", ()))
+    fields["bars"] = tuple(fields["bars"]) if fields.get("bars") else None
     try:
         fields["line"] = tuple(LineNote(**note) for note in fields.get("line", ()))
         fields["pins"] = tuple(Pin(**pin) for pin in fields.get("pins", ()))
@@ -35,6 +36,7 @@ def document_from_recipe(recipe: Recipe) -> dict[str, Any]:
         document[name] = document[name].value
     for name in ("cue", "line", "pins"):
         document[name] = list(document[name])
+    document["bars"] = list(recipe.bars) if recipe.bars else None
     return document
 
 

@@ -144,8 +144,14 @@ class Take(StudioOwned, Base):
     """waiting, checking, checked, refused or stuck."""
     pupil: Mapped[Pupil] = relationship()
     assignment: Mapped[Assignment] = relationship()
-    report: Mapped[Report | None] = relationship(back_populates="take", uselist=False)
+    reports: Mapped[list[Report]] = relationship(back_populates="take", order_by="Report.created_at")
     marks: Mapped[list[Mark]] = relationship(back_populates="take", order_by="Mark.created_at")
+    overrules: Mapped[list[Overrule]] = relationship(back_populates="take", order_by="Overrule.created_at")
+
+    @property
+    def report(self) -> Report | None:
+        """The newest one; the others are kept."""
+        return self.reports[-1] if self.reports else None
 
 
 class Report(StudioOwned, Base):
@@ -156,7 +162,7 @@ class Report(StudioOwned, Base):
     take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"), index=True)
     engine: Mapped[str] = mapped_column(String(32))
     document: Mapped[dict[str, Any]]
-    take: Mapped[Take] = relationship(back_populates="report")
+    take: Mapped[Take] = relationship(back_populates="reports")
 
 
 class Mark(StudioOwned, Base):
@@ -169,6 +175,24 @@ class Mark(StudioOwned, Base):
     """accepted, once_more or come_and_see_me."""
     remark: Mapped[str] = mapped_column(String(1000), default="")
     take: Mapped[Take] = relationship(back_populates="marks")
+
+
+class Overrule(StudioOwned, Base):
+    """Where the teacher's ear decides against the check. Kept with the take and not with a report: a new check says what
+    it says, and this stays."""
+
+    __tablename__ = "overrule"
+    __table_args__ = (UniqueConstraint("take_id", "note_index", "cause", postgresql_nulls_not_distinct=True),)
+    take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"), index=True)
+    teacher_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("teacher.id", ondelete="CASCADE"))
+    note_index: Mapped[int | None]
+    cause: Mapped[str | None] = mapped_column(String(32))
+    """Kind of the cause, and its string or finger: finger:2, string:A, drift."""
+    says: Mapped[str] = mapped_column(String(16))
+    """home, away or missed of a note; not_so of a cause."""
+    remark: Mapped[str] = mapped_column(String(300), default="")
+    take: Mapped[Take] = relationship(back_populates="overrules")
+    teacher: Mapped[Teacher] = relationship(lazy="joined")
 
 
 class SignInAttempt(Base):

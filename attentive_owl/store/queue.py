@@ -13,9 +13,15 @@ TAKES_QUEUE = "takes"
 _deferring = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
 
 
-def defer_check(session: Session, take_id: uuid.UUID) -> None:
-    """Committed or rolled back together with everything else in the session's transaction."""
+def defer_check(session: Session, take_id: uuid.UUID, priority: int = 0) -> None:
+    """Committed or rolled back together with everything else in the session's transaction.
+    Higher priority goes first: a new take never waits behind old ones that are checked again."""
     connection = session.connection().connection.driver_connection
     _deferring.configure_task(
-        CHECK_TASK, queue=TAKES_QUEUE, lock=f"take-{take_id}", connection=connection, allow_unknown=True
+        CHECK_TASK,
+        queue=TAKES_QUEUE,
+        lock=f"take-{take_id}",
+        connection=connection,
+        priority=priority,
+        allow_unknown=True,
     ).defer(take_id=str(take_id))

@@ -65,9 +65,17 @@ def _take_rows(session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: 
         .correlate(Take)
         .scalar_subquery()
     )
+    last_report = (
+        select(Report.id)
+        .where(Report.take_id == Take.id)
+        .order_by(Report.created_at.desc())
+        .limit(1)
+        .correlate(Take)
+        .scalar_subquery()
+    )
     question = (
         select(Take, Report.document["judgement"], Mark)
-        .outerjoin(Report, Report.take_id == Take.id)
+        .outerjoin(Report, Report.id == last_report)
         .outerjoin(Mark, Mark.id == newest)
         .where(Take.assignment_id.in_(list(assignment_ids)))
         .order_by(Take.recorded_at)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from uuid import UUID
 
 from flask_openapi3 import FileStorage
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from attentive_owl.core.exercises import (
     FAMILIES,
@@ -29,6 +29,7 @@ TONICS = ("D", "G", "A", "C", "F", "Bb", "Eb", "E", "B", "Ab", "Db", "Gb", "F#",
 LevelKey = Literal["first-steps", "settling", "secure", "concert"]
 ModeKey = Literal["steady", "pauses", "repeats"]
 Verdict = Literal["accepted", "once_more", "come_and_see_me"]
+OverruleWord = Literal["home", "away", "missed", "not_so"]
 TakeState = Literal["waiting", "checking", "checked", "refused", "stuck"]
 Tempo = Annotated[float, Field(ge=LOWEST_TEMPO_BPM, le=HIGHEST_TEMPO_BPM)]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
@@ -214,6 +215,8 @@ class Recipe(In):
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
     cue: Annotated[list[Syllable], Field(max_length=16)] = []
     line: Annotated[list[LineNoteIn], Field(max_length=200)] = []
+    bars: Annotated[list[Annotated[int, Field(ge=1, le=400)]], Field(min_length=2, max_length=2)] | None = None
+    """Only the first to the second of these bars of the line."""
     pins: Annotated[list[PinIn], Field(max_length=400)] = []
 
 
@@ -618,11 +621,17 @@ class Stop(Out):
     restart: bool
 
 
+class TempoPoint(Out):
+    index: int
+    bpm: float
+
+
 class TempoReport(Out):
     target_bpm: float
     played_bpm: float | None
     drift_percent: float | None
     stops: list[Stop]
+    curve: list[TempoPoint] = []
 
 
 class StringCertainty(Out):
@@ -746,6 +755,27 @@ class PassOut(Out):
     clean: bool = False
 
 
+class LandingOut(Out):
+    """One place of one finger, and how it was found again."""
+
+    string: str
+    finger: int
+    name: str
+    notes: list[int]
+    mean_cents: float
+    spread_cents: float
+
+
+class FirstNoteOut(Out):
+    cents: float | None
+    home: bool
+
+
+class RestOut(Out):
+    index: int
+    quiet: bool
+
+
 class ReportOut(Out):
     engine: str
     accepted: bool
@@ -758,6 +788,9 @@ class ReportOut(Out):
     tuning: Tuning
     notes: list[ReportNote]
     extras: list[Extra]
+    rests: list[RestOut] = []
+    first_note: FirstNoteOut | None = None
+    landings: list[LandingOut] = []
     judgement: Judgement | None
     causes: list[CauseOut]
     advice: list[AdviceOut]
@@ -790,6 +823,48 @@ class TakeQuestion(In):
     only: Literal["unmarked", "all"] = "unmarked"
 
 
+class OverruleOut(Out):
+    """Where the teacher's ear decides against the check; it stays with the take whatever a later check says."""
+
+    id: UUID
+    created_at: datetime
+    teacher_name: str
+    note_index: int | None
+    cause: str | None
+    says: OverruleWord
+    remark: str
+
+
+class NewOverrule(In):
+    """Of one note (home, away or missed), or of one kind of cause (not so)."""
+
+    note_index: Annotated[int, Field(ge=0, le=2000)] | None = None
+    cause: Annotated[str, StringConstraints(pattern=r"^[a-z_]{2,24}(:[A-G1-4])?$")] | None = None
+    """Its kind, and string or finger where it is of one: `finger:2`, `string:A`."""
+    says: OverruleWord
+    remark: Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)] = ""
+
+    @model_validator(mode="after")
+    def _about_one_thing(self) -> NewOverrule:
+        if (self.note_index is None) == (self.cause is None):
+            raise ValueError("it is about one note or about one cause")
+        if (self.says == "not_so") != (self.cause is not None):
+            raise ValueError("a cause is not so; a note is home, away or missed")
+        return self
+
+
+class RecheckOut(Out):
+    engine: str
+    behind: int
+    """Takes whose newest report is of an earlier engine."""
+    total: int
+
+
+class EarlierTake(Out):
+    id: UUID
+    recorded_at: datetime
+
+
 class TakeOut(Out):
     id: UUID
     assignment_id: UUID
@@ -806,6 +881,11 @@ class TakeOut(Out):
     target_bpm: float
     report: ReportOut | None
     marks: list[MarkOut]
+    overrules: list[OverruleOut]
+    engines: list[str]
+    """Of every report that is kept, the newest last; the newest is shown."""
+    others: list[EarlierTake]
+    """Other takes of the same assignment by the same pupil, the newest first."""
     next_unmarked_id: UUID | None
     """For the teacher: where to go after this one."""
 

@@ -12,14 +12,17 @@ from typing import Any
 
 from flask import send_file
 from flask_openapi3 import APIBlueprint, Tag
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload, selectinload
 
+from attentive_owl.core.instruments import INSTRUMENTS
+from attentive_owl.core.listening import ENGINE
 from attentive_owl.formats.audio import AudioFileError, decode_to_flac
+from attentive_owl.formats.report_pdf import Heading, report_pdf
 from attentive_owl.store.audio import file_sha256
 from attentive_owl.store.exercises import score_for
-from attentive_owl.store.models import Mark, Take
+from attentive_owl.store.models import Mark, Overrule, Report, Studio, Take
 from attentive_owl.store.queue import defer_check
 from attentive_owl.web.access import own_studio, pupil_only, services, signed_in, teacher_only, visitor
 from attentive_owl.web.assigning import own_assignment
@@ -27,10 +30,14 @@ from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas import (
     ById,
+    EarlierTake,
     MarkOut,
     NewMark,
+    NewOverrule,
     NewTake,
+    OverruleOut,
     Problem,
+    RecheckOut,
     ReportOut,
     ScoreOut,
     TakeList,
@@ -48,8 +55,9 @@ api = APIBlueprint(
     "takes", __name__, url_prefix="/api", abp_tags=[Tag(name="takes")], abp_responses={401: Problem, 404: Problem}
 )
 _PER_PAGE = 25
+_LATER = -10
 _ENDED = ("checked", "refused", "stuck")
-_ROW = (joinedload(Take.pupil), joinedload(Take.assignment), joinedload(Take.report), selectinload(Take.marks))
+_ROW = (joinedload(Take.pupil), joinedload(Take.assignment), selectinload(Take.reports), selectinload(Take.marks))
 
 
 @api.post("/takes", responses={201: TakeReceipt, 200: TakeReceipt, 413: Problem, 422: Problem})
@@ -190,6 +198,17 @@ def one(path: ById) -> Any:
                 .order_by(Take.recorded_at, Take.id)
                 .limit(1)
             )
+        others = session.execute(
+            select(Take.id, Take.recorded_at)
+            .where(
+                Take.assignment_id == take.assignment_id,
+                Take.pupil_id == take.pupil_id,
+                Take.id != take.id,
+                Take.state == "checked",
+            )
+            .order_by(Take.recorded_at.desc())
+            .limit(20)
+        )
         return reply(
             TakeOut(
                 id=take.id,
@@ -207,9 +226,24 @@ def one(path: ById) -> Any:
                 target_bpm=take.assignment.target_bpm,
                 report=_report_out(document) if document else None,
                 marks=[MarkOut.model_validate(mark, from_attributes=True) for mark in take.marks],
+                overrules=[_overrule_out(own) for own in take.overrules],
+                engines=[report.engine for report in take.reports],
+                others=[EarlierTake(id=own, recorded_at=at) for own, at in others],
                 next_unmarked_id=following,
             )
         )
+
+
+def _overrule_out(own: Overrule) -> OverruleOut:
+    return OverruleOut(
+        id=own.id,
+        created_at=own.created_at,
+        teacher_name=own.teacher.name,
+        note_index=own.note_index,
+        cause=own.cause,
+        says=own.says,  # type: ignore[arg-type]
+        remark=own.remark,
+    )
 
 
 def _report_out(document: dict[str, Any]) -> ReportOut:
@@ -239,6 +273,41 @@ def sound(path: ById) -> Any:
     return send_file(io.BytesIO(data), mimetype="audio/flac", conditional=True, etag=sha256, max_age=0)
 
 
+_VERDICTS = {"accepted": "Accepted", "once_more": "Once more", "come_and_see_me": "Come and see me"}
+_SAID = {"home": "is home", "away": "is away", "missed": "was left out", "not_so": "is not so"}
+
+
+@api.get("/takes/<uuid:id>/report.pdf", responses={409: Problem})
+@signed_in
+def report_on_paper(path: ById) -> Any:
+    with own_studio() as session:
+        take = _visible_take(session, path.id)
+        document = take.report.document if take.report else None
+        if document is None or not document["accepted"]:
+            raise ProblemError(409, "This take was not measured, so there is no report to print.")
+        size = take.pupil.size
+        heading = Heading(
+            pupil=take.pupil.name,
+            instrument=f"{INSTRUMENTS[take.pupil.instrument].name.lower()} {size}",
+            title=take.assignment.exercise.title,
+            day=f"{take.recorded_at.astimezone():%d %B %Y, %H:%M}",
+            studio=session.scalar(select(Studio.name).where(Studio.id == visitor().studio_id)) or "",
+            marks=tuple(f"{_VERDICTS[own.verdict]}. {own.remark}".strip() for own in take.marks),
+            overruled=tuple(_overruled_words(own, document) for own in take.overrules),
+        )
+    pdf = report_pdf(document, heading)
+    return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="report.pdf", max_age=0)
+
+
+def _overruled_words(own: Overrule, document: dict[str, Any]) -> str:
+    if own.note_index is None:
+        what = f"Cause “{(own.cause or '').replace('_', ' ').replace(':', ' ')}”"
+    else:
+        note = document["notes"][own.note_index] if own.note_index < len(document["notes"]) else None
+        what = f"{note['name']} in bar {note['measure']}" if note else f"Note {own.note_index + 1}"
+    return f"{what} {_SAID[own.says]}. {own.remark}".strip()
+
+
 @api.post("/takes/<uuid:id>/marks", responses={201: MarkOut})
 @teacher_only
 def mark(path: ById, body: NewMark) -> Any:
@@ -262,3 +331,65 @@ def take_mark_back(path: ById) -> Any:
         out = MarkOut.model_validate(given, from_attributes=True)
         session.delete(given)
         return reply(out)
+
+
+@api.post("/takes/<uuid:id>/overrules", responses={201: OverruleOut, 422: Problem})
+@teacher_only
+def overrule(path: ById, body: NewOverrule) -> Any:
+    """The teacher's ear against the check, of one note or one cause; said again, the newer word replaces the older."""
+    with own_studio() as session:
+        take = _visible_take(session, path.id)
+        notes = len(take.report.document["notes"]) if take.report else 0
+        if body.note_index is not None and body.note_index >= notes:
+            raise ProblemError(422, "The line has no such note.")
+        for earlier in take.overrules:
+            if (earlier.note_index, earlier.cause) == (body.note_index, body.cause):
+                session.delete(earlier)
+        session.flush()
+        own = Overrule(take_id=take.id, teacher_id=visitor().person.id, **body.model_dump())
+        session.add(own)
+        session.flush()
+        session.refresh(own)
+        return reply(_overrule_out(own), 201)
+
+
+@api.delete("/overrules/<uuid:id>", responses={200: OverruleOut})
+@teacher_only
+def take_overrule_back(path: ById) -> Any:
+    with own_studio() as session:
+        own = session.scalar(select(Overrule).where(Overrule.id == path.id))
+        if own is None:
+            raise not_found()
+        out = _overrule_out(own)
+        session.delete(own)
+        return reply(out)
+
+
+def _behind() -> Select[Any]:
+    """Takes that were checked, but not by the engine of today."""
+    current = select(Report.id).where(Report.take_id == Take.id, Report.engine == ENGINE)
+    return select(Take.id).where(Take.state.in_(("checked", "refused")), ~current.exists())
+
+
+def _recheck_out(session: Session) -> RecheckOut:
+    behind = session.scalar(select(func.count()).select_from(_behind().subquery())) or 0
+    total = session.scalar(select(func.count()).select_from(Take)) or 0
+    return RecheckOut(engine=ENGINE, behind=behind, total=total)
+
+
+@api.get("/recheck", responses={200: RecheckOut})
+@teacher_only
+def recheck_progress() -> Any:
+    with own_studio() as session:
+        return reply(_recheck_out(session))
+
+
+@api.post("/recheck", responses={202: RecheckOut})
+@teacher_only
+def recheck() -> Any:
+    """Has every take that an earlier engine checked be checked again, behind what pupils hand in meanwhile. Earlier
+    reports, marks and overrules stay."""
+    with own_studio() as session:
+        for take_id in session.scalars(_behind().order_by(Take.recorded_at.desc())):
+            defer_check(session, take_id, priority=_LATER)
+        return reply(_recheck_out(session), 202)

@@ -37,6 +37,7 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/pupils": {"class_id": str(filled.group_id), "name": "X", "instrument": "violin", "size": "4/4"},
         "/api/assignments": {"recipe": RECIPE, "pupil_ids": [str(filled.pupil_id)], "due_on": "2099-01-01", "target_bpm": 72, "good_repeats": 1},
         "/api/takes/<uuid:id>/marks": {"verdict": "accepted"},
+        "/api/takes/<uuid:id>/overrules": {"cause": "drift", "says": "not_so"},
         "/api/preview": {"recipe": RECIPE, "instrument": "violin"},
         "/api/exercises": {"recipe": RECIPE},
         "/api/exercises/<uuid:id>": {"recipe": RECIPE, "title": "Not yours"},
@@ -55,6 +56,9 @@ def scene(
     mark = teacher.post(f"/api/takes/{take}/marks", json={"verdict": "once_more", "remark": "a secret remark"}).json[
         "id"
     ]
+    overrule = teacher.post(
+        f"/api/takes/{take}/overrules", json={"cause": "drift", "says": "not_so", "remark": "a secret remark"}
+    ).json["id"]
     exercise = teacher.get("/api/exercises").json["exercises"][0]["id"]
     path = teacher.get("/api/paths").json["paths"][0]["id"]
     ids = {
@@ -62,6 +66,7 @@ def scene(
         "exercises": exercise,
         "paths": path,
         "marks": mark,
+        "overrules": overrule,
         "pupils": str(filled.pupil_id),
         "assignments": str(filled.assignment_id),
     }

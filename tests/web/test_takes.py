@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import io
 import uuid
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 import pytest
+from pypdf import PdfReader
 from sqlalchemy import Engine, func, select, text
 
+from attentive_owl.core.listening import ENGINE
 from attentive_owl.jobs.checking import check_one
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
@@ -77,6 +80,94 @@ def test_checking_twice_gives_one_report(
         check_one(engine, AudioStore(settings.audio_url), take_id)
     assert count(engine, Report) == 1
     check_one(engine, AudioStore(settings.audio_url), uuid.uuid4())
+
+
+def test_a_new_engine_checks_old_takes_again_and_the_old_report_and_the_teachers_word_stay(
+    app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
+) -> None:
+    pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take_id = hand_in(pupil, filled, violin_take).json["id"]
+    audio = AudioStore(settings.audio_url)
+    check_one(engine, audio, uuid.UUID(take_id))
+    # As if an earlier ear had checked it, and had found less.
+    with open_session(engine, "tests make an old report") as session:
+        old = session.scalars(select(Report)).one()
+        old.engine = "ear-0"
+        old.created_at = datetime.now(UTC) - timedelta(days=30)
+        old.document = {**old.document, "engine": "ear-0", "clean_in_a_row": 0}
+    word = {"verdict": "once_more", "remark": "Nearly."}
+    teacher.post(f"/api/takes/{take_id}/marks", json=word)
+    teacher.post(f"/api/takes/{take_id}/overrules", json={"note_index": 3, "says": "home"})
+    assert teacher.get("/api/recheck").json["behind"] == 1
+    assert teacher.post("/api/recheck").status_code == 202
+    assert jobs(engine)[-1] == {"take_id": take_id}
+    # While the new check is waited for, the old report is shown.
+    assert teacher.get(f"/api/takes/{take_id}").json["report"]["engine"] == "ear-0"
+    check_one(engine, audio, uuid.UUID(take_id))
+
+    assert teacher.get("/api/recheck").json["behind"] == 0
+    seen = teacher.get(f"/api/takes/{take_id}").json
+    assert seen["engines"] == ["ear-0", ENGINE]
+    assert seen["report"]["engine"] == ENGINE
+    assert count(engine, Report) == 2
+    assert (seen["marks"][0]["remark"], seen["overrules"][0]["note_index"]) == ("Nearly.", 3)
+    # Two reports do not make two takes of it.
+    assert teacher.get("/api/takes?only=all").json["total"] == 1
+    assert teacher.get("/api/week").json["assignments"][0]["standings"][0]["takes"] == 1
+
+
+def test_the_teachers_ear_goes_before_the_check(
+    app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
+) -> None:
+    pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take_id = hand_in(pupil, filled, violin_take).json["id"]
+    check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take_id))
+    path = f"/api/takes/{take_id}/overrules"
+    first = teacher.post(path, json={"note_index": 2, "says": "away"}).json
+    again = teacher.post(path, json={"note_index": 2, "says": "home", "remark": "It rang."}).json
+    teacher.post(path, json={"cause": "finger:2", "says": "not_so"})
+    assert first["id"] != again["id"]
+    seen = pupil.get(f"/api/takes/{take_id}").json["overrules"]
+    assert [(o["note_index"], o["cause"], o["says"]) for o in seen] == [(2, None, "home"), (None, "finger:2", "not_so")]
+    assert seen[0]["teacher_name"]
+    # The report itself is what the ear heard.
+    assert pupil.get(f"/api/takes/{take_id}").json["report"]["notes"][2]["status"] == "played"
+    assert teacher.call("DELETE", f"/api/overrules/{again['id']}").json["remark"] == "It rang."
+    assert len(teacher.get(f"/api/takes/{take_id}").json["overrules"]) == 1
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        {"note_index": 99, "says": "home"},
+        {"note_index": 1, "says": "not_so"},
+        {"cause": "drift", "says": "home"},
+        {"says": "home"},
+        {"note_index": 1, "cause": "drift", "says": "home"},
+    ],
+)
+def test_an_overrule_that_says_nothing_gets_one_sentence(
+    app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes, body: dict[str, Any]
+) -> None:
+    take_id = hand_in(Visitor(app).pupil(filled), filled, violin_take).json["id"]
+    check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take_id))
+    answer = Visitor(app).teacher(filled).post(f"/api/takes/{take_id}/overrules", json=body)
+    assert answer.status_code == 422
+    assert answer.json["error"].endswith(".")
+
+
+def test_the_report_on_paper(app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes) -> None:
+    pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take_id = hand_in(pupil, filled, violin_take).json["id"]
+    assert teacher.get(f"/api/takes/{take_id}/report.pdf").status_code == 409
+    check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take_id))
+    teacher.post(f"/api/takes/{take_id}/marks", json={"verdict": "accepted", "remark": "Lovely bow."})
+    answer = teacher.get(f"/api/takes/{take_id}/report.pdf")
+    assert answer.mimetype == "application/pdf"
+    text = "".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.data)).pages)
+    for said in ("Pupil 0 of one", "D major", "Lovely bow.", "of 16", "F♯", "cents"):
+        assert said in text
+    assert pupil.get(f"/api/takes/{take_id}/report.pdf").status_code == 200
 
 
 def test_the_same_key_sent_again_is_the_same_take(app, engine: Engine, filled: Filled, violin_take: bytes) -> None:

@@ -8,7 +8,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from attentive_owl.core.exercises.families import Family, Step, family
-from attentive_owl.core.exercises.patterns import meter, pattern
+from attentive_owl.core.exercises.patterns import RecipeError, meter, pattern
 from attentive_owl.core.exercises.recipe import Bowing, Direction, Recipe
 from attentive_owl.core.exercises.score import Score, lay_out
 from attentive_owl.core.instruments import (
@@ -56,6 +56,9 @@ def title(recipe: Recipe) -> str:
         parts.append(recipe.bowing.value)
     if recipe.pickup and "pickup" in own.uses:
         parts.append("from a pickup")
+    if recipe.bars is not None:
+        first, last = recipe.bars
+        parts.append(f"bar {first}" if first == last else f"bars {first} to {last}")
     return ", ".join(parts)
 
 
@@ -63,8 +66,21 @@ def build(recipe: Recipe, instrument_key: str) -> Score:
     """The recipe on one instrument: the octave that is cheapest to finger, the teacher's pins kept.
 
     Raises UnplayableError where no octave fits the instrument's beginner positions or a pin can not sound its note, and
-    ValueError for a recipe that makes no line.
+    RecipeError for a recipe that makes no line, or has nothing in the bars that are asked for.
     """
+    if recipe.bars is None:
+        return _whole(recipe, instrument_key)
+    whole = replace(recipe, bars=None, pins=())
+    skipped = sum(note.measure < recipe.bars[0] for note in _whole(whole, instrument_key).notes if recipe.bars[0] > 1)
+    pins = tuple(replace(pin, index=pin.index + skipped) for pin in recipe.pins)
+    score = _whole(replace(whole, pins=pins), instrument_key)
+    try:
+        return replace(score.only_measures(*recipe.bars), title=title(recipe))
+    except ValueError as error:
+        raise RecipeError(str(error)) from error
+
+
+def _whole(recipe: Recipe, instrument_key: str) -> Score:
     player = instrument(instrument_key)
     own = family(recipe.family)
     events = _events(recipe, own, _steps(recipe, own, player))

@@ -79,7 +79,10 @@ class Recipe:
     cue: tuple[str, ...] = ()
     """The teacher's own words for the pattern; empty: those of the pattern."""
     line: tuple[LineNote, ...] = ()
+    bars: tuple[int, int] | None = None
+    """Only these bars of the line, the first and the last; a pickup goes with bar 1."""
     pins: tuple[Pin, ...] = ()
+    """By the number of the note among those that are played."""
 
     def __post_init__(self) -> None:
         if not LOWEST_TEMPO_BPM <= self.tempo_bpm <= HIGHEST_TEMPO_BPM:
@@ -97,6 +100,8 @@ class Recipe:
             raise RecipeError("there are four fingers")
         if len(self.line) > _MOST_LINE_NOTES:
             raise RecipeError(f"a line has at most {_MOST_LINE_NOTES} notes")
+        if self.bars is not None and not 1 <= self.bars[0] <= self.bars[1]:
+            raise RecipeError("bars are counted from 1, and the last does not stand before the first")
         meter(self.meter)
         try:
             KeySignature.of(self.tonic, self.form.mode)

@@ -100,6 +100,29 @@ class Score:
     def at_tempo(self, tempo_bpm: float) -> Score:
         return replace(self, tempo_bpm=tempo_bpm)
 
+    def only_measures(self, first: int, last: int) -> Score:
+        """Measures `first` to `last` (a pickup goes with the first) as a score of its own, counted from 1 again.
+
+        Raises ValueError where no note stands in them.
+        """
+        moved = (first - 1) * self.meter.measure_beats
+        notes = [note for note in self.notes if max(note.measure, 1) in range(first, last + 1)]
+        rests = [rest for rest in self.rests if max(rest.measure, 1) in range(first, last + 1)]
+        if not notes:
+            raise ValueError(f"there is nothing to play in bars {first} to {last}")
+        return replace(
+            self,
+            notes=tuple(
+                replace(note, index=at, start_beats=note.start_beats - moved, measure=note.measure - first + 1)
+                for at, note in enumerate(notes)
+            ),
+            rests=tuple(
+                replace(rest, index=at, start_beats=rest.start_beats - moved, measure=rest.measure - first + 1)
+                for at, rest in enumerate(rests)
+            ),
+            pickup_beats=self.pickup_beats if first == 1 else Fraction(0),
+        )
+
     def measure_starts(self) -> tuple[int, ...]:
         """Index of the first note of every measure that has one."""
         firsts: dict[int, int] = {}

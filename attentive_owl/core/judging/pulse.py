@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,7 @@ _LEAST_STOP_S = 0.3
 _STOP_SHARE = 0.45
 _HUBER_S = 0.03
 _LEAST_NOTES_FOR_DRIFT = 6
+_CURVE_BEATS = 2.0
 
 
 @dataclass(frozen=True)
@@ -92,3 +94,22 @@ def _robust(design: Array, values: Array) -> Array:
         solution = np.asarray(np.linalg.lstsq(design * root, values * root[:, 0], rcond=None)[0], dtype=np.float64)
         weight = 1.0 / np.maximum(np.abs(values - design @ solution) / _HUBER_S, 1.0)
     return solution
+
+
+def tempo_curve(score: Score, go: Go, pulse: Pulse) -> tuple[tuple[int, float], ...]:
+    """(note index, tempo there in beats a minute): over a window of two beats around each step from note to note. Steps
+    in which the pupil stopped, or left a note out, are no tempo."""
+    stopped_at = {stop.index for stop in pulse.stops}
+    steps = []
+    for one, two in pairwise(go.notes):
+        if one.onset_s is not None and two.onset_s is not None and two.index not in stopped_at:
+            beats = float(score.notes[two.index].start_beats - score.notes[one.index].start_beats)
+            steps.append((one.index, float(score.notes[one.index].start_beats), beats, two.onset_s - one.onset_s))
+    curve = []
+    for index, start, beats, _ in steps:
+        middle = start + beats / 2
+        near = [step for step in steps if abs(step[1] + step[2] / 2 - middle) <= max(_CURVE_BEATS / 2, beats / 2)]
+        seconds = sum(step[3] for step in near)
+        if seconds > 0:
+            curve.append((index, 60.0 * sum(step[2] for step in near) / seconds))
+    return tuple(curve)

@@ -13,7 +13,8 @@ from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.causes import find_causes
 from attentive_owl.core.judging.deviations import Deviation, StringTuning, deviations, instrument_cents, string_tuning
 from attentive_owl.core.judging.expectations import Expectations
-from attentive_owl.core.judging.pulse import Pulse, find_pulse
+from attentive_owl.core.judging.landings import Landing, find_landings
+from attentive_owl.core.judging.pulse import Pulse, find_pulse, tempo_curve
 from attentive_owl.core.listening import ENGINE
 from attentive_owl.core.listening.performance import Go, Performance, Refusal
 from attentive_owl.core.theory import cents_between
@@ -42,7 +43,9 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         "accepted": True,
         "refusal": None,
         "recording": _recording(performance),
-        "tempo": _tempo(score, pulse, expectations),
+        "tempo": {**_tempo(score, pulse, expectations), "curve": _curve(score, go, pulse)},
+        "first_note": _first_note(found),
+        "landings": [_landing(own) for own in find_landings(found)],
         "tuning": _tuning(own_cents, string_tuning(performance, score, expectations)),
         "passes": [_pass(own, own is go, judged) for own, judged in zip(performance.goes, goes, strict=True)],
         "clean_in_a_row": _longest_run(goes),
@@ -70,7 +73,15 @@ def refuse(refusal: Refusal, expectations: Expectations) -> dict[str, Any]:
         "accepted": False,
         "refusal": {"code": refusal.code, "words": refusal_words(refusal.code)},
         "recording": _recording(refusal),
-        "tempo": {"target_bpm": expectations.target_bpm, "played_bpm": None, "drift_percent": None, "stops": []},
+        "tempo": {
+            "target_bpm": expectations.target_bpm,
+            "played_bpm": None,
+            "drift_percent": None,
+            "stops": [],
+            "curve": [],
+        },
+        "first_note": None,
+        "landings": [],
         "tuning": {"a4_hz": None, "strings": {}, "certainty": {}},
         "passes": [],
         "clean_in_a_row": 0,
@@ -128,6 +139,31 @@ def _tempo(score: Score, pulse: Pulse | None, expectations: Expectations) -> dic
             }
             for stop in pulse.stops
         ],
+    }
+
+
+def _curve(score: Score, go: Go, pulse: Pulse | None) -> list[dict[str, Any]]:
+    if pulse is None:
+        return []
+    return [{"index": index, "bpm": round(bpm, 1)} for index, bpm in tempo_curve(score, go, pulse)]
+
+
+def _first_note(found: tuple[Deviation, ...]) -> dict[str, Any] | None:
+    """The first note that was heard surely: what a pupil tests before starting."""
+    first = next((d for d in found if d.judged), None)
+    if first is None or first.note.index > 0:
+        return None
+    return {"cents": _rounded(first.cents, 1), "home": first.in_tune}
+
+
+def _landing(own: Landing) -> dict[str, Any]:
+    return {
+        "string": own.string,
+        "finger": own.finger,
+        "name": own.name,
+        "notes": list(own.notes),
+        "mean_cents": round(own.mean_cents, 1),
+        "spread_cents": round(own.spread_cents, 1),
     }
 
 

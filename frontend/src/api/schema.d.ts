@@ -241,6 +241,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overrules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["takes_take_overrule_back_overrules__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/paths": {
         parameters: {
             query?: never;
@@ -334,6 +350,26 @@ export interface paths {
         put?: never;
         /** New words for a pupil; the old ones stop working. */
         post: operations["people_new_card_pupils__uuid_id__passphrase_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recheck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["takes_recheck_progress_recheck_get"];
+        put?: never;
+        /**
+         * Has every take that an earlier engine checked be checked again, behind what pupils hand in meanwhile. Earlier
+         * @description reports, marks and overrules stay.
+         */
+        post: operations["takes_recheck_recheck_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -475,6 +511,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{id}/overrules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The teacher's ear against the check, of one note or one cause; said again, the newer word replaces the older. */
+        post: operations["takes_overrule_takes__uuid_id__overrules_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{id}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["takes_report_on_paper_takes__uuid_id__report_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{id}/score": {
         parameters: {
             query?: never;
@@ -572,6 +641,16 @@ export interface components {
              * @enum {string}
              */
             kind: "praise" | "change" | "next" | "tuning";
+            /**
+             * Parent
+             * @default null
+             */
+            parent?: string | null;
+            /**
+             * Teacher
+             * @default null
+             */
+            teacher?: string | null;
             /** Text */
             text: string;
         };
@@ -736,6 +815,19 @@ export interface components {
              */
             done?: true;
         };
+        /** EarlierTake */
+        EarlierTake: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+        };
         /** ExerciseList */
         ExerciseList: {
             /** Exercises */
@@ -821,6 +913,13 @@ export interface components {
             name: string;
             /** Uses */
             uses: string[];
+        };
+        /** FirstNoteOut */
+        FirstNoteOut: {
+            /** Cents */
+            cents: number | null;
+            /** Home */
+            home: boolean;
         };
         /**
          * FourthFinger
@@ -913,6 +1012,24 @@ export interface components {
             pitch: components["schemas"]["PitchJudgement"];
             rhythm: components["schemas"]["RhythmJudgement"];
             tempo: components["schemas"]["TempoJudgement"];
+        };
+        /**
+         * LandingOut
+         * @description One place of one finger, and how it was found again.
+         */
+        LandingOut: {
+            /** Finger */
+            finger: number;
+            /** Mean Cents */
+            mean_cents: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: number[];
+            /** Spread Cents */
+            spread_cents: number;
+            /** String */
+            string: string;
         };
         /** LevelOut */
         LevelOut: {
@@ -1086,6 +1203,32 @@ export interface components {
              */
             verdict: "accepted" | "once_more" | "come_and_see_me";
         };
+        /**
+         * NewOverrule
+         * @description Of one note (home, away or missed), or of one kind of cause (not so).
+         */
+        NewOverrule: {
+            /**
+             * Cause
+             * @default null
+             */
+            cause?: string | null;
+            /**
+             * Note Index
+             * @default null
+             */
+            note_index?: number | null;
+            /**
+             * Remark
+             * @default
+             */
+            remark?: string;
+            /**
+             * Says
+             * @enum {string}
+             */
+            says: "home" | "away" | "missed" | "not_so";
+        };
         /** NewPupil */
         NewPupil: {
             /**
@@ -1153,6 +1296,35 @@ export interface components {
          * @enum {string}
          */
         NoteNames: "letters" | "fixed" | "movable";
+        /**
+         * OverruleOut
+         * @description Where the teacher's ear decides against the check; it stays with the take whatever a later check says.
+         */
+        OverruleOut: {
+            /** Cause */
+            cause: string | null;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note Index */
+            note_index: number | null;
+            /** Remark */
+            remark: string;
+            /**
+             * Says
+             * @enum {string}
+             */
+            says: "home" | "away" | "missed" | "not_so";
+            /** Teacher Name */
+            teacher_name: string;
+        };
         /** PartOut */
         PartOut: {
             insight: components["schemas"]["InsightOut"];
@@ -1413,11 +1585,25 @@ export interface components {
             /** Passphrase */
             passphrase: string;
         };
+        /** RecheckOut */
+        RecheckOut: {
+            /** Behind */
+            behind: number;
+            /** Engine */
+            engine: string;
+            /** Total */
+            total: number;
+        };
         /**
          * Recipe
          * @description All choices that make an exercise; what a family does not use is passed over.
          */
         Recipe: {
+            /**
+             * Bars
+             * @default null
+             */
+            bars?: number[] | null;
             /** @default detached */
             bowing?: components["schemas"]["Bowing"];
             /**
@@ -1582,7 +1768,14 @@ export interface components {
             expectations: components["schemas"]["ExpectationsOut"];
             /** Extras */
             extras: components["schemas"]["Extra"][];
+            /** @default null */
+            first_note?: components["schemas"]["FirstNoteOut"] | null;
             judgement: components["schemas"]["Judgement"] | null;
+            /**
+             * Landings
+             * @default []
+             */
+            landings?: components["schemas"]["LandingOut"][];
             /** Notes */
             notes: components["schemas"]["ReportNote"][];
             /**
@@ -1592,8 +1785,20 @@ export interface components {
             passes?: components["schemas"]["PassOut"][];
             recording: components["schemas"]["Recording"];
             refusal: components["schemas"]["Refusal"] | null;
+            /**
+             * Rests
+             * @default []
+             */
+            rests?: components["schemas"]["RestOut"][];
             tempo: components["schemas"]["TempoReport"];
             tuning: components["schemas"]["Tuning"];
+        };
+        /** RestOut */
+        RestOut: {
+            /** Index */
+            index: number;
+            /** Quiet */
+            quiet: boolean;
         };
         /** RhythmJudgement */
         RhythmJudgement: {
@@ -1810,6 +2015,8 @@ export interface components {
             audio_url: string;
             /** Duration S */
             duration_s: number;
+            /** Engines */
+            engines: string[];
             /**
              * Id
              * Format: uuid
@@ -1824,6 +2031,10 @@ export interface components {
             marks: components["schemas"]["MarkOut"][];
             /** Next Unmarked Id */
             next_unmarked_id: string | null;
+            /** Others */
+            others: components["schemas"]["EarlierTake"][];
+            /** Overrules */
+            overrules: components["schemas"]["OverruleOut"][];
             /** Pupil Name */
             pupil_name: string;
             /**
@@ -1948,8 +2159,20 @@ export interface components {
             /** Word */
             word: string;
         };
+        /** TempoPoint */
+        TempoPoint: {
+            /** Bpm */
+            bpm: number;
+            /** Index */
+            index: number;
+        };
         /** TempoReport */
         TempoReport: {
+            /**
+             * Curve
+             * @default []
+             */
+            curve?: components["schemas"]["TempoPoint"][];
             /** Drift Percent */
             drift_percent: number | null;
             /** Played Bpm */
@@ -2733,6 +2956,55 @@ export interface operations {
             };
         };
     };
+    takes_take_overrule_back_overrules__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverruleOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     shelf_paths_paths_get: {
         parameters: {
             query?: never;
@@ -2988,6 +3260,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    takes_recheck_progress_recheck_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecheckOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    takes_recheck_recheck_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecheckOut"];
                 };
             };
             /** @description Unauthorized */
@@ -3556,6 +3922,108 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    takes_overrule_takes__uuid_id__overrules_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOverrule"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverruleOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takes_report_on_paper_takes__uuid_id__report_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
