@@ -20,7 +20,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, T
 
 _INK, _QUIET, _RING, _LANTERN = (HexColor(own) for own in ("#1d3330", "#5a6b66", "#b9a98c", "#a9470f"))
 _SIGNS = {"b": "\u266d", "#": "\u266f"}
-_NEST_MM = 11.0
+_NEST_MM = 10.6
 _A_ROW = 16
 _STATUS = {"played": "", "wrong_pitch": "another pitch", "missed": "not heard", "unclear": "not sure"}
 
@@ -106,7 +106,7 @@ def _written(name: str) -> str:
 
 
 def _signed(value: float | None) -> str:
-    return "" if value is None else f"{value:+.0f}".replace("-", "\u2212").replace("+0", "0")
+    return "" if value is None else "0" if round(value) == 0 else f"{value:+.0f}".replace("-", "\u2212")
 
 
 def _row(note: dict[str, Any]) -> list[str]:

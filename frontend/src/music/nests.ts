@@ -1,6 +1,7 @@
 import type { Schemas } from "../api/client";
 
-export type ReportNote = Schemas["ReportNote"];
+/** A note of the report; `overruled` where the teacher's ear decided otherwise. */
+export type ReportNote = Schemas["ReportNote"] & { overruled?: "home" | "away" | "missed" };
 export type ScoreNote = Schemas["ScoreNoteOut"];
 export type NestState = "home" | "away" | "wrong" | "missed" | "unclear";
 
@@ -19,6 +20,7 @@ export const REACH = 1.75;
 
 /** Where a note's dot lands in its nest. The ring is the tolerance, so that it means the same for every note. */
 export function nestShape(note: ReportNote): NestShape {
+  if (note.overruled) return overruledShape(note, note.overruled);
   if (note.status === "missed") return { index: note.index, state: "missed", dx: 0, dy: 0, clamped: false };
   const x = (note.timing_ms ?? 0) / note.timing_tolerance_ms;
   const y = -(note.cents ?? 0) / note.pitch_tolerance_cents;
@@ -37,6 +39,16 @@ export function nestShape(note: ReportNote): NestShape {
   return { index: note.index, state, dx: x * inside, dy: y * inside, clamped: distance > REACH };
 }
 
+function overruledShape(note: ReportNote, says: NonNullable<ReportNote["overruled"]>): NestShape {
+  if (says === "missed") return { index: note.index, state: "missed", dx: 0, dy: 0, clamped: false };
+  const heard = nestShape({ ...note, overruled: undefined });
+  const distance = Math.hypot(heard.dx, heard.dy);
+  const most = says === "home" ? 0.86 : REACH;
+  const scale = distance > most ? most / distance : 1;
+  return { ...heard, state: says, dx: heard.dx * scale, dy: heard.dy * scale, clamped: false };
+}
+
+const OVERRULED = { home: "it is home", away: "it is not home yet", missed: "it was left out" };
 const FINGERS = ["open string", "first finger", "second finger", "third finger", "fourth finger"];
 const STEPS = ["C", "C sharp", "D", "E flat", "E", "F", "F sharp", "G", "A flat", "A", "B flat", "B"];
 
@@ -49,6 +61,7 @@ export function placeWords(note: { string: string | null; finger: number | null 
 export function noteWords(note: ReportNote, spoken: string): string {
   const place = placeWords(note);
   const name = place ? `${spoken}, ${place}` : spoken;
+  if (note.overruled) return `${name}: by the teacher's ear ${OVERRULED[note.overruled]}`;
   if (note.status === "missed") return `${name}: not heard`;
   const parts: string[] = [];
   if (note.status === "unclear")

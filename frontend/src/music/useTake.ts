@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
 import { answer, api, type Schemas } from "../api/client";
+import { withOverrules } from "./overruled";
 import { usePlayer } from "./usePlayer";
 import { useWidth } from "./useWidth";
 
@@ -29,6 +30,10 @@ export function useTakeOnScore(take: Schemas["TakeOut"]) {
     staleTime: Infinity,
     placeholderData: (before) => before,
   });
+  const accepted = useMemo(
+    () => (take.report?.accepted ? withOverrules(take.report, take.overrules) : null),
+    [take.report, take.overrules],
+  );
   const notes = take.report?.notes;
   const onsets = useMemo(
     () => (notes ?? []).flatMap((note) => (note.onset_s === null ? [] : [{ index: note.index, at: note.onset_s }])),
@@ -39,7 +44,6 @@ export function useTakeOnScore(take: Schemas["TakeOut"]) {
     const note = notes?.[index];
     if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - BEFORE_S, note.offset_s);
   };
-  const accepted = take.report?.accepted ? take.report : null;
   const pointedNote = pointed === null ? undefined : accepted?.notes[pointed];
   return { ref, score, player, accepted, pointedNote, setPointed, playNote };
 }

@@ -1,15 +1,28 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 
 import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { causeKey } from "../../music/overruled";
 import { useSay } from "../../ui/vocabulary";
+import type { Overruling } from "./useOverrules";
+
+const MANY_LANDINGS = 4;
 
 type Report = Schemas["ReportOut"];
 type Cause = Schemas["CauseOut"];
 
 /** What was heard: the good, the causes with their evidence, and the four dimensions, each apart. */
-export function Figures({ report, onLight }: { report: Report; onLight: (notes: number[]) => void }) {
+export function Figures({
+  report,
+  onLight,
+  overruling,
+}: {
+  report: Report;
+  onLight: (notes: number[]) => void;
+  overruling: Overruling;
+}) {
   const say = useSay();
   const praise = report.advice.find((advice) => advice.kind === "praise");
   return (
@@ -25,11 +38,14 @@ export function Figures({ report, onLight }: { report: Report; onLight: (notes: 
           key={at}
           cause={cause}
           strong={report.advice.some((a) => a.kind === "change" && a.cause === at)}
+          words={report.advice.find((a) => a.cause === at)?.teacher ?? null}
           onLight={onLight}
+          overruling={overruling}
         />
       ))}
       <Dimensions report={report} />
       <Goes report={report} />
+      <Landings report={report} />
       <Typography sx={{ color: "text.secondary", fontSize: "0.9rem", mt: 1 }}>
         {judgedBy(report.expectations)}
       </Typography>
@@ -65,7 +81,37 @@ function Goes({ report }: { report: Report }) {
   );
 }
 
-function CauseBox({ cause, strong, onLight }: { cause: Cause; strong: boolean; onLight: (notes: number[]) => void }) {
+/** Places to which a finger came back, where coming back was the exercise or happened often. */
+function Landings({ report }: { report: Report }) {
+  const landings = (report.landings ?? []).filter((own) => own.notes.length >= MANY_LANDINGS);
+  if (!landings.length) return null;
+  return (
+    <Box component="details" sx={{ mt: 1.5 }} open={landings.length === 1}>
+      <summary>Landings</summary>
+      <Box component="ul" sx={{ pl: 2.5, my: 0.5 }}>
+        {landings.map((own) => (
+          <li key={`${own.string}${own.finger}${own.name}`}>
+            {own.name.replace("#", "♯").replace("b", "♭")} ({own.string}
+            {own.finger}): {signed(own.mean_cents)} cents on average, ±{Math.round(own.spread_cents)} apart, in{" "}
+            {own.notes.length} landings
+          </li>
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+interface CauseProps {
+  cause: Cause;
+  strong: boolean;
+  words: string | null;
+  onLight: (notes: number[]) => void;
+  overruling: Overruling;
+}
+
+function CauseBox({ cause, strong, words, onLight, overruling }: CauseProps) {
+  const key = causeKey(cause);
+  const own = overruling.ofCause(key);
   return (
     <Box
       tabIndex={0}
@@ -77,12 +123,28 @@ function CauseBox({ cause, strong, onLight }: { cause: Cause; strong: boolean; o
         p: 1.25,
         mb: 1,
         borderRadius: 1,
-        bgcolor: strong ? colours.lanternLight : "transparent",
-        border: strong ? 0 : `1px dashed ${colours.ring}`,
+        bgcolor: strong && !own ? colours.lanternLight : "transparent",
+        border: strong && !own ? 0 : `1px dashed ${colours.ring}`,
       }}
     >
-      <Typography sx={{ fontWeight: 700 }}>{causeTitle(cause)}</Typography>
-      <Typography sx={{ fontSize: "0.95rem" }}>{causeEvidence(cause)}</Typography>
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
+        <Typography sx={{ fontWeight: 700, flexGrow: 1, textDecoration: own ? "line-through" : undefined }}>
+          {causeTitle(cause)}
+        </Typography>
+        <Button
+          size="small"
+          className="no-print"
+          disabled={overruling.busy}
+          aria-label={own ? `Take back: ${causeTitle(cause)} is not so` : `${causeTitle(cause)}: not so`}
+          onClick={() => (own ? overruling.takeBack(own.id) : overruling.say({ cause: key, says: "not_so" }))}
+          sx={{ minHeight: 28, py: 0, px: 1 }}
+        >
+          {own ? "Take back" : "Not so"}
+        </Button>
+      </Box>
+      <Typography sx={{ fontSize: "0.95rem" }}>
+        {own ? `Not so, by ${own.teacher_name}’s ear.` : (words ?? causeEvidence(cause))}
+      </Typography>
     </Box>
   );
 }
@@ -112,8 +174,24 @@ export function causeTitle(cause: Cause): string {
       return `After a crossing the finger is ${low ? "low" : "high"}`;
     case "scatter":
       return "No fixed place yet";
+    case "half_step":
+      return `Half steps too ${low ? "narrow" : "wide"}`;
+    case "octave":
+      return `Not with the open string: ${low ? "low" : "high"}`;
     case "crossing_late":
       return "A wait before each new string";
+    case "shift_late":
+      return "A wait before each shift";
+    case "bow_late":
+      return "A wait before each new bow";
+    case "rest":
+      return "The rests sound";
+    case "rest_short":
+      return "Rests cut short";
+    case "rest_long":
+      return "Rests too long";
+    case "staccato":
+      return "Staccato is held";
     case "note_value":
       return "Note values out of proportion";
     case "drift":

@@ -12,6 +12,7 @@ import { colours } from "../../app/theme";
 import { Empty, Loading, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
 import { useSay } from "../../ui/vocabulary";
+import { Recheck } from "./Recheck";
 
 const STATE_WORDS: Record<Schemas["TakeRow"]["state"], string> = {
   waiting: "waiting to be checked",
@@ -48,6 +49,7 @@ export function TakeListPage() {
           <ToggleButton value="all">All</ToggleButton>
         </ToggleButtonGroup>
       </Box>
+      <Recheck />
       {takes.isPending ? (
         <Loading what="Fetching the takes" />
       ) : takes.isError ? (

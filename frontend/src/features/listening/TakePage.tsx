@@ -8,14 +8,18 @@ import type { Schemas } from "../../api/client";
 import { Fingerboard } from "../../music/Fingerboard";
 import { noteWords } from "../../music/nests";
 import { PlayerBar } from "../../music/PlayerBar";
+import { PulseStrip } from "../../music/PulseStrip";
 import { ScoreView } from "../../music/ScoreView";
 import { useTake, useTakeOnScore } from "../../music/useTake";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
+import { Beside } from "./Beside";
 import { Figures } from "./Figures";
 import { MarkPanel } from "./MarkPanel";
+import { NotePanel } from "./NotePanel";
 import { NoteTable } from "./NoteTable";
+import { useOverrules } from "./useOverrules";
 
 const ASK_AGAIN_MS = 1000;
 
@@ -33,6 +37,8 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
   const go = useNavigate();
   const say = useSay();
   const [lit, setLit] = useState<number[]>([]);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const overruling = useOverrules(take);
   const report = take.report;
   const spots = useMemo(() => awayPlaces(report), [report]);
   const toggle = player.toggle;
@@ -59,7 +65,7 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
     <Box
       sx={{
         display: "grid",
-        gridTemplateColumns: { xs: "1fr", lg: "minmax(0, 1fr) 340px" },
+        gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 1fr) 340px" },
         gap: 3,
         alignItems: "start",
       }}
@@ -78,11 +84,11 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
             </Typography>
           </Box>
           {take.next_unmarked_id ? (
-            <Button component={Link} to={`/listening/${take.next_unmarked_id}`} variant="text">
+            <Button className="no-print" component={Link} to={`/listening/${take.next_unmarked_id}`} variant="text">
               Next take ↓
             </Button>
           ) : (
-            <Button component={Link} to="/listening" variant="text">
+            <Button className="no-print" component={Link} to="/listening" variant="text">
               Back to the list
             </Button>
           )}
@@ -99,7 +105,10 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
               current={player.current}
               lit={new Set(lit)}
               onPoint={setPointed}
-              onPlay={playNote}
+              onPlay={(index) => {
+                setChosen(index);
+                playNote(index);
+              }}
             />
           ) : (
             <Loading what="Engraving" />
@@ -109,10 +118,23 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
           {pointedNote && score.data
             ? noteWords(pointedNote, score.data.notes[pointedNote.index]?.spoken ?? pointedNote.name)
             : accepted
-              ? "Point at a nest to read it; choose it to hear it."
+              ? "Point at a nest to read it; choose it to hear it, and to say what your ear says."
               : ""}
         </Typography>
-        <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
+        {chosen !== null && accepted?.notes[chosen] && score.data && (
+          <NotePanel
+            note={accepted.notes[chosen]}
+            notes={accepted.notes}
+            score={score.data}
+            player={player}
+            overruling={overruling}
+          />
+        )}
+        {overruling.error && <Note>{overruling.error.message}</Note>}
+        <Box className="no-print">
+          <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
+        </Box>
+        {accepted && <PulseStrip report={accepted} lit={new Set(lit)} />}
         {accepted && score.data && (
           <Box sx={{ mt: 2 }}>
             <Fingerboard
@@ -127,10 +149,30 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
             </Box>
           </Box>
         )}
+        <Beside take={take} />
       </Box>
       <Box component="aside" sx={{ display: "grid", gap: 2.5 }}>
-        {accepted && <Figures report={accepted} onLight={setLit} />}
-        <MarkPanel take={take} />
+        {accepted && <Figures report={accepted} onLight={setLit} overruling={overruling} />}
+        <Box className="no-print">
+          <MarkPanel take={take} />
+        </Box>
+        {accepted && (
+          <Box className="no-print" sx={{ display: "flex", gap: 1 }}>
+            <Button size="small" variant="outlined" onClick={() => window.print()}>
+              Print
+            </Button>
+            <Button size="small" variant="outlined" component="a" href={`/api/takes/${take.id}/report.pdf`} download>
+              Report as PDF
+            </Button>
+          </Box>
+        )}
+        {take.engines.length > 1 && (
+          <Typography sx={{ color: "text.secondary", fontSize: "0.9rem" }}>
+            Checked by {take.engines.at(-1)};{" "}
+            {take.engines.length === 2 ? "one earlier report is" : `${take.engines.length - 1} earlier reports are`}{" "}
+            kept.
+          </Typography>
+        )}
       </Box>
     </Box>
   );

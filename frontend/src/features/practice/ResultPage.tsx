@@ -89,6 +89,23 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
   );
 }
 
+/** The same in other words, for who listens along and may not read music. */
+function GrownUp({ advice }: { advice: (Schemas["AdviceOut"] | undefined)[] }) {
+  const say = useSay();
+  const words = advice.flatMap((own) => (own?.parent && own.parent !== own.text ? [own.parent] : []));
+  if (!words.length) return null;
+  return (
+    <Box component="details" sx={{ my: 1, fontSize: "1.05rem" }}>
+      <summary>For a grown-up</summary>
+      {words.map((own) => (
+        <Typography key={own} sx={{ mt: 0.5, fontSize: "inherit" }}>
+          {say(own)}
+        </Typography>
+      ))}
+    </Box>
+  );
+}
+
 function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["TakeOut"] }) {
   const say = useSay();
   const praise = report.advice.find((advice) => advice.kind === "praise");
@@ -121,6 +138,7 @@ function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["
             ` ${unsure === 1 ? "One note was" : `${unsure} notes were`} hard to hear; your teacher's ear decides.`}
         </Typography>
         {tuning && <Note>{say(tuning.text)}</Note>}
+        <GrownUp advice={[change, tuning]} />
         <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", mt: 2 }}>
           <Button
             component={Link}

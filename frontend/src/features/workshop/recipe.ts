@@ -23,6 +23,7 @@ export const FIRST: Recipe = {
   seed: 1,
   cue: [],
   line: [],
+  bars: null,
   pins: [],
 };
 
