@@ -421,6 +421,19 @@ class ImportedLine(Out):
     line: list[LineNoteIn]
 
 
+class MomentUpload(BaseModel):
+    sound: FileStorage
+
+
+class StringReading(Out):
+    """What a moment of one open string says; all none where no string was heard."""
+
+    string: str | None
+    cents: float | None
+    plus_minus_cents: float | None
+    word: Literal["in tune", "low", "high"] | None
+
+
 class LineUpload(BaseModel):
     file: FileStorage
 

@@ -611,6 +611,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tuning-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which of the pupil's strings sounds in a moment of sound (WAV, 16 bits, one channel, at most 3 s), and how far
+         * @description from its place with A = 440 Hz and pure fifths (fourths on the double bass).
+         */
+        post: operations["tuning_tuning_check_tuning_check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/week": {
         parameters: {
             query?: never;
@@ -1117,6 +1137,14 @@ export interface components {
             name: string;
             /** Semitones */
             semitones: number;
+        };
+        /** MomentUpload */
+        MomentUpload: {
+            /**
+             * Sound
+             * Format: binary
+             */
+            sound: string;
         };
         /** NeighboursOut */
         NeighboursOut: {
@@ -1935,6 +1963,20 @@ export interface components {
              * @enum {string}
              */
             source: "open" | "stopped";
+        };
+        /**
+         * StringReading
+         * @description What a moment of one open string says; all none where no string was heard.
+         */
+        StringReading: {
+            /** Cents */
+            cents: number | null;
+            /** Plus Minus Cents */
+            plus_minus_cents: number | null;
+            /** String */
+            string: string | null;
+            /** Word */
+            word: ("in tune" | "low" | "high") | null;
         };
         /** StrokeOut */
         StrokeOut: {
@@ -4213,6 +4255,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    tuning_tuning_check_tuning_check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["MomentUpload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StringReading"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

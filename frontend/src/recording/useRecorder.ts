@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
-import worklet from "./recorder.worklet.js?url";
 import { keepPiece, keepTake, type KeptTake, lockOf } from "./keep";
+import { microphone } from "./microphone";
 
 export type RecorderState = "idle" | "asking" | "counting" | "recording" | "ending" | "ended" | "refused";
 
@@ -15,16 +15,6 @@ const LEAD_S = 0.25;
 /** Only where the sound's own thread has died; what came until then is kept. */
 const GIVE_UP_MS = 60_000;
 
-/** What may go wrong when a microphone is asked for, in words for a child. */
-function microphoneWords(error: unknown): string {
-  const name = (error as { name?: string }).name;
-  if (name === "NotAllowedError")
-    return "The microphone is switched off for this page. Ask an adult to allow it, then try again.";
-  if (name === "NotFoundError")
-    return "There is no microphone on this device. You can send a recording as a file instead.";
-  return "The microphone did not start. Close other programs that use it, then try again.";
-}
-
 /**
  * Counts in (heard and seen), then records raw samples. Everything is written to this device as it comes, so that
  * closing the page in the middle loses nothing. What is heard during the count-in is not kept, but for the last half beat.
@@ -36,9 +26,8 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
   const [seconds, setSeconds] = useState(0);
   const [problem, setProblem] = useState<string | null>(null);
   const parts = useRef<{
-    context: AudioContext;
-    stream: MediaStream;
     node: AudioWorkletNode;
+    close: () => void;
     take: KeptTake;
     unlock: () => void;
   } | null>(null);
@@ -48,8 +37,7 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
   const release = useCallback(() => {
     timers.current.forEach(window.clearTimeout);
     timers.current = [];
-    parts.current?.stream.getTracks().forEach((track) => track.stop());
-    void parts.current?.context.close();
+    parts.current?.close();
     parts.current?.unlock();
     parts.current = null;
   }, []);
@@ -60,17 +48,11 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
     setState("asking");
     setSeconds(0);
     try {
-      const stream = await navigator.mediaDevices.getUserMedia({
-        audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: 1 },
-      });
-      const context = new AudioContext();
-      await context.audioWorklet.addModule(worklet);
-      const node = new AudioWorkletNode(context, "owl-recorder", { numberOfInputs: 1, numberOfOutputs: 0 });
+      const { context, node, close } = await microphone();
       const take: KeptTake = { ...make(), state: "recording", sampleRate: context.sampleRate };
       const unlock = await holdLock(lockOf(take.key));
       await keepTake(take);
-      parts.current = { context, stream, node, take, unlock };
-      await context.resume();
+      parts.current = { node, close, take, unlock };
 
       const pulse = 60 / count.bpm;
       const first = context.currentTime + LEAD_S;
@@ -87,7 +69,6 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
         setSeconds((data.begins + data.samples.length) / context.sampleRate - begin);
         writing.current = writing.current.then(() => keepPiece(take.key, own, kept));
       };
-      context.createMediaStreamSource(stream).connect(node);
       for (let at = 0; at < count.beats; at++) {
         tick(context, first + at * pulse, at === 0);
         timers.current.push(
@@ -99,7 +80,7 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
       setState("counting");
     } catch (error) {
       release();
-      setProblem(microphoneWords(error));
+      setProblem((error as Error).message);
       setState("refused");
     }
   }, [make, count.bpm, count.beats, release]);

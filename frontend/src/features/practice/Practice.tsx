@@ -20,6 +20,7 @@ import { useSay } from "../../ui/vocabulary";
 import { OwnTakes } from "./OwnTakes";
 import { RecordStage } from "./RecordStage";
 import { Steps } from "./Steps";
+import { TuningCheck } from "./TuningCheck";
 
 const FILES = ".wav,.flac,.ogg,.mp3,.webm,.m4a,.mp4,.mov,audio/*,video/mp4,video/quicktime,video/webm";
 const MOST_BYTES = 100 * 1024 * 1024;
@@ -165,6 +166,16 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
             <PlayerBar player={player} src={score.demonstration_url} name="the line" large />
             <Typography sx={{ color: "text.secondary", mt: 0.5 }}>With headphones? Keep them low.</Typography>
           </Box>
+          {person.may_record && (
+            <Box component="details">
+              <Box component="summary" sx={{ fontSize: "1.15rem", cursor: "pointer" }}>
+                Are my strings in tune?
+              </Box>
+              <Box sx={{ mt: 1 }}>
+                <TuningCheck instrument={score.instrument} />
+              </Box>
+            </Box>
+          )}
           <Box>
             <Typography variant="h2" sx={{ fontSize: "1.2rem", mb: 1 }}>
               Then play it

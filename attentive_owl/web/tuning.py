@@ -1,0 +1,58 @@
+"""The tuning check: a moment of one open string is heard, nothing of it is kept."""
+
+from __future__ import annotations
+
+import io
+import wave
+from typing import Any
+
+import numpy as np
+from flask_openapi3 import APIBlueprint, Tag
+from numpy.typing import NDArray
+
+from attentive_owl.core.instruments import instrument
+from attentive_owl.core.listening import hear_open_string
+from attentive_owl.web.access import pupil_only, visitor
+from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.replies import reply
+from attentive_owl.web.schemas import MomentUpload, Problem, StringReading
+
+api = APIBlueprint("tuning", __name__, url_prefix="/api", abp_tags=[Tag(name="tuning")], abp_responses={401: Problem})
+_IN_TUNE_CENTS = 6.0
+"""About the least difference of pitch that is heard, five cents for tones one after the other (from memory: 0.2 to 0.3 %
+of frequency in the middle of the range), and a little more."""
+_LONGEST_S = 3.0
+
+
+@api.post("/tuning-check", responses={200: StringReading, 422: Problem})
+@pupil_only
+def tuning_check(form: MomentUpload) -> Any:
+    """Which of the pupil's strings sounds in a moment of sound (WAV, 16 bits, one channel, at most 3 s), and how far
+    from its place with A = 440 Hz and pure fifths (fourths on the double bass)."""
+    samples, rate = _read(form.sound.read())
+    found = hear_open_string(samples, rate, instrument(visitor().person.instrument or "violin"))
+    if found is None:
+        return reply(StringReading(string=None, cents=None, plus_minus_cents=None, word=None))
+    near = abs(found.cents) <= max(_IN_TUNE_CENTS, 2 * found.uncertainty_cents)
+    return reply(
+        StringReading(
+            string=found.string,
+            cents=found.cents,
+            plus_minus_cents=found.uncertainty_cents,
+            word="in tune" if near else "low" if found.cents < 0 else "high",
+        )
+    )
+
+
+def _read(data: bytes) -> tuple[NDArray[np.float32], int]:
+    try:
+        with wave.open(io.BytesIO(data)) as file:
+            if file.getnchannels() != 1 or file.getsampwidth() != 2 or not 8000 <= file.getframerate() <= 192_000:
+                raise ProblemError(422, "A moment of sound is a WAV file of 16 bits and one channel.")
+            rate = file.getframerate()
+            raw = file.readframes(int(_LONGEST_S * rate))
+    except (wave.Error, EOFError) as error:
+        raise ProblemError(422, "A moment of sound is a WAV file of 16 bits and one channel.") from error
+    if len(raw) < 0.2 * rate * 2:
+        raise ProblemError(422, "That was too short to hear a string.")
+    return np.frombuffer(raw, "<i2").astype(np.float32) / 32768.0, rate

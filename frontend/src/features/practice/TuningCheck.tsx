@@ -1,0 +1,106 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useCallback, useState } from "react";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { colours } from "../../app/theme";
+import { useMoments } from "../../recording/useMoments";
+import { wavBlob } from "../../recording/wav";
+import { Note } from "../../ui/states";
+
+type Reading = Schemas["StringReading"];
+
+const STRINGS: Record<Schemas["ScoreOut"]["instrument"], string[]> = {
+  violin: ["G", "D", "A", "E"],
+  viola: ["C", "G", "D", "A"],
+  cello: ["C", "G", "D", "A"],
+  bass: ["E", "A", "D", "G"],
+};
+/** A quarter tone: as far as the picture goes. */
+const MOST_CENTS = 50;
+
+/** Before playing: bow one open string after the other, and see which is in tune. */
+export function TuningCheck({ instrument }: { instrument: Schemas["ScoreOut"]["instrument"] }) {
+  const [readings, setReadings] = useState<Record<string, Reading>>({});
+  const [last, setLast] = useState<Reading | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const onMoment = useCallback(async (samples: Float32Array, sampleRate: number) => {
+    const form = new FormData();
+    form.append("sound", wavBlob([samples], sampleRate), "moment.wav");
+    const body = form as unknown as Schemas["MomentUpload"];
+    try {
+      const reading = await answer(api.POST("/api/tuning-check", { body, bodySerializer: () => form }));
+      setProblem(null);
+      if (reading.string === null) return;
+      setLast(reading);
+      setReadings((before) => ({ ...before, [reading.string!]: reading }));
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  }, []);
+  const moments = useMoments(onMoment);
+  return (
+    <Box component="section" aria-label="Tuning check">
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, alignItems: "center" }}>
+        <Button
+          variant="outlined"
+          size="large"
+          onClick={() => (moments.listening ? moments.stop() : void moments.start())}
+        >
+          {moments.listening ? "Stop listening" : "Listen to my strings"}
+        </Button>
+        {STRINGS[instrument].map((string) => (
+          <StringNest key={string} string={string} reading={readings[string]} now={last?.string === string} />
+        ))}
+      </Box>
+      {moments.listening && (
+        <Typography role="status" sx={{ fontSize: "1.15rem", mt: 1 }}>
+          {last ? words(last) : "Play one open string, long and quiet."}
+        </Typography>
+      )}
+      <Typography sx={{ color: "text.secondary", mt: 0.5 }}>
+        You turn the fine tuners only, slowly. Pegs are for an adult: a string can snap, so keep your face away. A
+        little out of tune? You may still practise.
+      </Typography>
+      {(moments.problem ?? problem) && <Note>{moments.problem ?? problem}</Note>}
+    </Box>
+  );
+}
+
+function words({ string, cents, word }: Reading): string {
+  if (word === "in tune") return `${string} is in tune.`;
+  const far = Math.abs(cents ?? 0) > MOST_CENTS;
+  if (far) return `${string} is much too ${word}. Ask an adult to tune it.`;
+  return word === "low"
+    ? `${string} is a little low. Turn its fine tuner a little to the right.`
+    : `${string} is a little high. Turn its fine tuner a little to the left.`;
+}
+
+/** One string: a ring, and where its sound lies; up is high. */
+function StringNest({ string, reading, now }: { string: string; reading: Reading | undefined; now: boolean }) {
+  const away = Math.max(-1, Math.min(1, (reading?.cents ?? 0) / MOST_CENTS));
+  const home = reading?.word === "in tune";
+  const label = reading
+    ? `${string}: ${home ? "in tune" : `${Math.abs(Math.round(reading.cents ?? 0))} cents ${reading.word}`}`
+    : `${string}: not heard yet`;
+  return (
+    <svg width="58" height="92" viewBox="0 0 58 92" role="img" aria-label={label}>
+      <line x1="29" x2="29" y1="6" y2="66" stroke={colours.ring} strokeWidth={now ? 4 : 2} />
+      <circle cx="29" cy="36" r="11" fill={home ? colours.moss : colours.card} stroke={colours.ring} strokeWidth="2" />
+      {reading && (
+        <circle
+          cx="29"
+          cy={36 - 28 * away}
+          r="6"
+          fill={home ? colours.spruce : colours.card}
+          stroke={home ? colours.spruce : colours.lantern}
+          strokeWidth="2.5"
+        />
+      )}
+      <text x="29" y="87" textAnchor="middle" fontSize="17" fontWeight="700" fill={now ? colours.ink : colours.quiet}>
+        {string}
+      </text>
+    </svg>
+  );
+}

@@ -1,0 +1,65 @@
+"""The tuning check over the wire: a moment of an open string, and what is no moment of sound."""
+
+from __future__ import annotations
+
+import io
+import wave
+from typing import Any
+
+import numpy as np
+import pytest
+
+from tests.conftest import Filled, Visitor
+
+RATE = 48000
+
+
+def moment(hz: float, seconds: float = 0.45, channels: int = 1) -> bytes:
+    """A string-like tone: ten harmonics that fall off as 1/n."""
+    t = np.arange(int(seconds * RATE)) / RATE
+    tone = sum(np.sin(2 * np.pi * hz * n * t) / n for n in range(1, 11))
+    out = io.BytesIO()
+    with wave.open(out, "wb") as file:
+        file.setnchannels(channels)
+        file.setsampwidth(2)
+        file.setframerate(RATE)
+        file.writeframes((6000 * np.repeat(tone, channels)).astype("<i2").tobytes())
+    return out.getvalue()
+
+
+def ask(visitor: Visitor, sound: bytes) -> Any:
+    data = {"sound": (io.BytesIO(sound), "moment.wav")}
+    return visitor.post("/api/tuning-check", data=data, content_type="multipart/form-data")
+
+
+@pytest.mark.parametrize(
+    ("hz", "string", "cents", "word"),
+    # Pure fifths (3:2) from A4 = 440 Hz: D 293.333, G 195.556, E 660; 20 cents are a ratio of 2 ** (20 / 1200).
+    [
+        (440.0, "A", 0, "in tune"),
+        (293.333 * 2 ** (-20 / 1200), "D", -20, "low"),
+        (195.556 * 2 ** (12 / 1200), "G", 12, "high"),
+        (660.0, "E", 0, "in tune"),
+    ],
+)
+def test_a_moment_of_a_string(app: Any, filled: Filled, hz: float, string: str, cents: float, word: str) -> None:
+    heard = ask(Visitor(app).pupil(filled), moment(hz)).json
+    assert (heard["string"], heard["word"]) == (string, word)
+    assert heard["cents"] == pytest.approx(cents, abs=1.5)
+
+
+def test_no_string_is_no_reading(app: Any, filled: Filled) -> None:
+    hiss = io.BytesIO()
+    with wave.open(hiss, "wb") as file:
+        file.setnchannels(1)
+        file.setsampwidth(2)
+        file.setframerate(RATE)
+        file.writeframes(np.random.default_rng(1).integers(-3000, 3000, RATE // 2).astype("<i2").tobytes())
+    assert ask(Visitor(app).pupil(filled), hiss.getvalue()).json["string"] is None
+
+
+@pytest.mark.parametrize("sound", [b"", b"RIFFnothing", moment(440, 0.05), moment(440, channels=2)])
+def test_what_is_no_moment_gets_one_sentence(app: Any, filled: Filled, sound: bytes) -> None:
+    answer = ask(Visitor(app).pupil(filled), sound)
+    assert answer.status_code == 422
+    assert answer.json["error"].endswith(".")
