@@ -1,4 +1,4 @@
-"""The judge on pupils with known habits: `python -m bench.judging [--seeds N] [--write docs/judging.md]`.
+"""The judge on pupils with known habits: `python -m bench.judging [--seeds N] [--write docs/benchmark.md]`.
 
 Each seed is another instrument, key, pattern and size of habit. The performance goes to the judge with the ear's own
 errors added to the truth (cents and onsets of docs/benchmark.md), so that thousands of takes cost seconds.
@@ -20,6 +20,7 @@ from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.core.judging import LEVELS, Expectations, judge
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance
 from attentive_owl.core.playing import Habits, perform_score
+from bench.document import write_part
 
 EAR_CENTS, EAR_ONSET_S = 2.0, 0.008
 INSTRUMENTS = ("violin", "viola", "cello", "bass")
@@ -213,16 +214,16 @@ def main() -> None:
     text = "\n".join(f"| {line.strip('|')} |" for line in lines)
     print(text)
     if chosen.write:
-        chosen.write.write_text(
-            f"""# Does it name the cause?
-
-`python -m bench.judging --seeds {chosen.seeds} --write docs/judging.md`, {date.today()}. Each row is a simulated pupil with
+        write_part(
+            chosen.write,
+            "Does it name the cause?",
+            f"""`python -m bench.judging --seeds {chosen.seeds} --write docs/benchmark.md`, {date.today()}. Each row is a simulated pupil with
 one known habit (the last rows: two), over up to {chosen.seeds} seeds of instrument, key, pattern and size of habit (seeds
 whose line can not show the habit are left out). A cell is the share of takes in which that cause was named; the last column
 the share in which just the true cause was named and nothing else.
 
 {text}
-"""
+""",
         )
 
 

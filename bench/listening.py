@@ -16,6 +16,7 @@ import numpy as np
 
 from attentive_owl.core.judging.pulse import find_pulse
 from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
+from bench.document import write_part
 from bench.families import FAMILIES, RATE, REFUSALS, Take, make_take
 
 Heard = tuple[list[HeardNote], float | None] | None
@@ -196,10 +197,10 @@ def main() -> None:
 
 def _write(path: Path, tallies: dict[str, Tally], whole: Tally, peers: list[str], seeds: int, peak_mb: float) -> None:
     table = "\n".join("| " + row(name, tally) + " |" for name, tally in tallies.items())
-    path.write_text(
-        f"""# How well it hears
-
-`python -m bench.listening --seeds {seeds} --peers --write docs/benchmark.md`, {date.today()}, two cores of a shared x86_64
+    write_part(
+        path,
+        "How well it hears",
+        f"""`python -m bench.listening --seeds {seeds} --peers --write docs/benchmark.md`, {date.today()}, two cores of a shared x86_64
 machine, Python 3.11. Takes come from two sources that know nothing of each other: the simulated pupil, and sampled strings
 from a soundfont whose own tuning and attack are measured first (Praat, level). An unclear note counts against recall, not
 against precision. The peers run on one seed of each family.
@@ -215,7 +216,7 @@ against precision. The peers run on one seed of each family.
 {chr(10).join("| " + line + " |" for line in calibration(whole))}
 
 Peak memory of the whole run, making the takes included: {peak_mb:.0f} MB.
-"""
+""",
     )
 
 

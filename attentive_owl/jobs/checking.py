@@ -18,6 +18,7 @@ from attentive_owl.store.exercises import score_for
 from attentive_owl.store.levels import level_of
 from attentive_owl.store.models import Report, Studio, Take
 from attentive_owl.store.session import open_session
+from attentive_owl.store.tapes import tapes_of
 
 _DONE = ("checked", "refused")
 
@@ -43,6 +44,7 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
             a4_hz=take.assignment.a4_hz,
             mode=take.assignment.mode,
             string_length_mm=take.pupil.string_length_mm,
+            tapes=tapes_of(words or {}, take.pupil.instrument, take.pupil.marks),
             names=NoteNames((words or {}).get("names", NoteNames.LETTERS)),
         )
         sha256, studio_id = take.sha256, take.studio_id

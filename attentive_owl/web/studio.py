@@ -11,13 +11,14 @@ from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 
 from attentive_owl.core.exercises import PATTERNS
-from attentive_owl.core.instruments import DEFAULT_MARKS, Mark, PlacedMark, instrument, place_marks
+from attentive_owl.core.instruments import Mark, PlacedMark, instrument, place_marks
 from attentive_owl.formats.tape_strip import tape_strip_pdf
 from attentive_owl.store.models import Pupil, Studio
+from attentive_owl.store.tapes import tapes_of
 from attentive_owl.web.access import own_studio, signed_in, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import MarkPlace, Problem, StudioWords, TapeList, TapeOut, TapeQuestion
+from attentive_owl.web.schemas import Problem, StudioWords, TapeList, TapeOut, TapeQuestion
 
 api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="studio")], abp_responses={401: Problem})
 
@@ -49,9 +50,7 @@ def change_words(body: StudioWords) -> Any:
 
 
 def marks_for(words: StudioWords, instrument_key: str, own: Sequence[Any] = ()) -> tuple[Mark, ...]:
-    """The tapes of one instrument: the pupil's own, else the studio's, else ours."""
-    kept = [MarkPlace.model_validate(mark) for mark in own] or words.marks.get(instrument_key, [])  # type: ignore[call-overload]
-    return tuple(Mark(m.name, m.colour, m.semitones) for m in kept) or DEFAULT_MARKS[instrument_key]
+    return tapes_of(words.model_dump(mode="json"), instrument_key, own)
 
 
 def _placed(query: TapeQuestion) -> tuple[PlacedMark, ...]:

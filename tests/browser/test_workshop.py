@@ -33,6 +33,7 @@ def open_workshop(page: Page, site: str, filled: Filled) -> None:
 def test_choose_undo_pin_and_keep_a_new_version(site: str, filled: Filled, open_page: OpenPage) -> None:
     page = open_page()
     open_workshop(page, site, filled)
+    expect(page.locator(".engraving")).to_have_count(4)
     # The engraving that stands stays until the next one comes.
     page.evaluate(
         """() => {

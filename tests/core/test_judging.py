@@ -11,6 +11,7 @@ import pytest
 
 from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import Bowing, Recipe, build
+from attentive_owl.core.instruments import Mark
 from attentive_owl.core.judging import LEVELS, Expectations, judge
 from attentive_owl.core.judging.cause import millimetres
 from attentive_owl.core.playing import Habits
@@ -165,7 +166,7 @@ def test_of_several_goes_each_is_judged_and_the_best_is_shown() -> None:
 
 @pytest.mark.parametrize("name", [*HABITS, *PAIRS])
 def test_known_habits_get_just_their_cause(name: str) -> None:
-    """A part of `python -m bench.judging`; the rates over 200 seeds stand in docs/judging.md."""
+    """A part of `python -m bench.judging`; the rates over 200 seeds stand in docs/benchmark.md."""
     shown = (kinds_ for seed in range(1000, 1200) if (kinds_ := named(name, seed)) is not None)
     found = list(islice(shown, 25))
     wanted = set(name.split(" + ")) - {"none"}
@@ -222,3 +223,14 @@ def test_every_cause_has_words_for_three_readers_in_the_same_sense() -> None:
         if document["causes"]:
             spoken = [a for a in document["advice"] if a["cause"] is not None]
             assert all(a["teacher"] != a["text"] for a in spoken)
+
+
+def test_a_finger_is_sent_to_its_tape_where_all_its_notes_have_one() -> None:
+    tapes = (Mark("first finger", "amber", 2), Mark("high second", "teal", 4))
+    habits = Habits(finger_cents={2: -34}, scatter_cents=4)
+    one, two = report(habits, tapes=tapes), report(habits, tonic="G", octaves=2, tapes=tapes)
+    said = [next(a["text"] for a in own["advice"] if a["kind"] == "change") for own in (one, two)]
+    # In one octave of D major the second finger is high on both strings; over two octaves of G it has both its places.
+    assert "It belongs on the teal tape." in said[0]
+    assert "second finger" in said[1]
+    assert "tape" not in said[1]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.instruments import Mark
 from attentive_owl.core.theory import NoteNames, Temperament
 
 _SHORT_S = 0.3
@@ -45,6 +46,8 @@ class Expectations:
     mode: str = "steady"
     """steady, pauses (time is not judged) or repeats."""
     string_length_mm: float | None = None
+    tapes: tuple[Mark, ...] = ()
+    """On the pupil's fingerboard, so that a finger can be told where to go by the colour that it sees."""
     names: NoteNames = NoteNames.LETTERS
     """What notes are called in the words of advice."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from attentive_owl.core.exercises import Score
+from attentive_owl.core.instruments import Mark
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.theory import say
@@ -66,10 +67,12 @@ def change_words(cause: Cause, score: Score, expectations: Expectations) -> Word
                 f"The whole hand: {moved}.",
             )
         case "finger":
+            tape = _tape(cause, score, expectations)
+            place = f" It belongs on the {tape.colour} tape." if tape else ""
             return Words(
-                f"Put the {finger} a little nearer the {cause.towards}: {wide}.",
-                f"Only the {finger} lands off. It moves towards the {cause.towards}, {wide}; the other fingers stay.",
-                f"The {finger} only, wherever it is used: {moved}.",
+                f"Put the {finger} a little nearer the {cause.towards}: {wide}.{place}",
+                f"Only the {finger} lands off. It moves towards the {cause.towards}, {wide}; the other fingers stay.{place}",
+                f"The {finger} only, wherever it is used: {moved}{f' ({tape.colour} tape)' if tape else ''}.",
             )
         case "half_step":
             apart = (cause.cents or 0) > 0
@@ -161,6 +164,12 @@ def change_words(cause: Cause, score: Score, expectations: Expectations) -> Word
                 f"The tempo {'runs away' if faster else 'sinks'} towards the end. A slow clap beside it helps.",
                 f"The tempo drifts by {percent:+.0f} % from start to end.",
             )
+
+
+def _tape(cause: Cause, score: Score, expectations: Expectations) -> Mark | None:
+    """The tape on which all the notes of a cause belong, where they belong on one."""
+    places = {note.placement.semitones for i in cause.notes if (note := score.notes[i]).placement}
+    return next((tape for tape in expectations.tapes if places == {tape.semitones}), None)
 
 
 def tuning_words(cause: Cause) -> Words:
