@@ -85,7 +85,7 @@ def _engrave(musicxml: bytes, width_px: int, staff_scale: int, show_cues: bool) 
     )
     text = musicxml.decode().replace("<part-name>", '<part-name print-object="no">')
     # The tempo mark is text in a music font that only an inline style would bring; every view says the tempo itself.
-    text = re.sub(r"<direction .*?</direction>", "", text, flags=re.DOTALL)
+    text = re.sub(r"<direction [^>]*>\s*<direction-type>\s*<metronome>.*?</direction>", "", text, flags=re.DOTALL)
     text = re.sub(r'<fingering print-object="no">.*?</fingering>', "", text)
     if not show_cues:
         text = re.sub(r"<lyric .*?</lyric>", "", text, flags=re.DOTALL)

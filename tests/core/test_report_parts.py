@@ -3,6 +3,7 @@ deviation, the first note, and a piece of a line as a line of its own."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from statistics import mean, stdev
 
 import mir_eval
@@ -109,3 +110,25 @@ def test_bars_that_are_not_there_get_a_sentence() -> None:
         build(Recipe("D", tempo_bpm=72, bars=(9, 10)), "violin")
     with pytest.raises(RecipeError, match="counted from 1"):
         Recipe("D", tempo_bpm=72, bars=(3, 2))
+
+
+def test_a_ritardando_is_free_where_it_is_written_and_only_there() -> None:
+    """Each beat of the last bar takes a fifth more than the one before it."""
+    score = build(Recipe("D", tempo_bpm=80), "violin")
+    heard = performance(score, Habits(timing_ms=6), 4)
+    late, notes = 0.0, []
+    for note in heard.chosen.notes:
+        if note.index > 12:
+            late += 0.75 * (1.2 ** (note.index - 12) - 1.0)
+        assert note.onset_s is not None
+        assert note.offset_s is not None
+        notes.append(replace(note, onset_s=note.onset_s + late, offset_s=note.offset_s + late))
+    slowing = replace(heard, goes=(replace(heard.chosen, notes=tuple(notes)),))
+    plain = judge(slowing, score, Expectations(80))
+    assert {c["kind"] for c in plain["causes"]} & {"drift", "stop"}
+    written = replace(score, slows_from=score.notes[12].start_beats)
+    free = judge(slowing, written, Expectations(80))
+    assert free["causes"] == []
+    assert free["judgement"]["rhythm"]["word"] == "home"
+    assert free["tempo"]["played_bpm"] == pytest.approx(80, rel=0.01)
+    assert [n["timing_ms"] for n in free["notes"][12:]] == [None] * 4

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -124,3 +125,15 @@ def test_written_files_are_well_formed_and_of_version_four() -> None:
     assert root.get("version") == "4.0"
     assert root.findtext(".//transpose/octave-change") == "-1"
     assert len(root.findall(".//note")) == 16
+
+
+def test_a_ritardando_goes_out_and_comes_back(tmp_path: Path) -> None:
+    """music21 reads what we write: one text "rit." before the last bar; and we read it where it stands."""
+    score = build(Recipe("D", tempo_bpm=72, pickup=True), "cello")
+    written = replace(score, slows_from=next(n.start_beats for n in score.notes if n.measure == 4))
+    path = tmp_path / "rit.musicxml"
+    path.write_bytes(write_musicxml(written))
+    words = converter.parse(path).recurse().getElementsByClass("TextExpression")
+    assert [(own.content, own.measureNumber) for own in words] == [("rit.", 4)]
+    assert read_musicxml(path).slows_from == written.slows_from
+    assert "rit." in engrave(written, 900)[-1].svg

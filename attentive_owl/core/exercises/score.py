@@ -74,6 +74,8 @@ class Score:
     notes: tuple[ScoreNote, ...]
     rests: tuple[ScoreRest, ...] = ()
     pickup_beats: Fraction = Fraction(0)
+    slows_from: Fraction | None = None
+    """Where a ritardando is written, in beats as notes have them: from there on the tempo is the player's own."""
 
     @property
     def instrument(self) -> Instrument:
@@ -121,6 +123,7 @@ class Score:
                 for at, rest in enumerate(rests)
             ),
             pickup_beats=self.pickup_beats if first == 1 else Fraction(0),
+            slows_from=None if self.slows_from is None else self.slows_from - moved,
         )
 
     def measure_starts(self) -> tuple[int, ...]:

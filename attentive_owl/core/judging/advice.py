@@ -39,6 +39,9 @@ _RANK = (
 """Which cause is spoken of first: what spoils most notes, and what a beginner can change soonest (common practice)."""
 
 
+_SLOWER = 0.8
+
+
 @dataclass(frozen=True)
 class Advice:
     kind: str
@@ -68,7 +71,8 @@ def advise(
     causes: tuple[Cause, ...],
     pulse: Pulse | None,
 ) -> tuple[Advice, ...]:
-    """One praise that is true, then one change, at most, and for an instrument out of tune the tuning beside it."""
+    """One praise that is true, then one change, at most, and what comes after it; for an instrument out of tune the tuning
+    beside it."""
     words = [Advice("praise", _praise(score, expectations, found, pulse))]
     ranked = sorted(
         (place for place, cause in enumerate(causes) if cause.kind in _RANK),
@@ -77,6 +81,7 @@ def advise(
     if ranked:
         said = change_words(causes[ranked[0]], score, expectations)
         words.append(Advice("change", said.child, ranked[0], said.parent, said.teacher))
+        words.append(Advice("next", _afterwards(causes[ranked[0]], expectations)))
     else:
         words.append(_without_cause(score, expectations, found, pulse))
     for place, cause in enumerate(causes):
@@ -110,6 +115,18 @@ def _praise(score: Score, expectations: Expectations, found: tuple[Deviation, ..
     if all(d.heard.status != "missed" for d in found):
         return "You played the whole line, every note of it."
     return "You played it and sent it: that is how it gets better."
+
+
+_IN_TIME = ("stop", "rest_short", "rest_long", "shift_late", "crossing_late", "bow_late", "note_value", "drift")
+
+
+def _afterwards(cause: Cause, expectations: Expectations) -> str:
+    """What comes when the one thing has been tried alone: the whole line again, slower where a finger has to find its
+    place, with the count where it is a matter of time."""
+    if cause.kind in _IN_TIME:
+        return "Then count in aloud, and play the whole line again."
+    slower = 5 * round(_SLOWER * expectations.target_bpm / 5)
+    return f"Then the whole line again, slowly, at {slower:.0f}."
 
 
 def _without_cause(

@@ -121,8 +121,9 @@ def deviations(
     for note, heard in zip(score.notes, performance.chosen.notes, strict=True):
         cents = raw_cents(note, heard, score, expectations)
         timing = ratio = None
-        if pulse and heard.onset_s is not None and heard.offset_s is not None:
-            timing = 1000.0 * (heard.onset_s - pulse.expected_s[note.index])
+        expected = pulse.expected_s.get(note.index) if pulse else None
+        if pulse and expected is not None and heard.onset_s is not None and heard.offset_s is not None:
+            timing = 1000.0 * (heard.onset_s - expected)
             ratio = (heard.offset_s - heard.onset_s) / (float(note.duration_beats) * pulse.beat_s)
         out.append(
             Deviation(

@@ -44,9 +44,14 @@ def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = ()) -> Pulse 
     """Fit onset = start + beats * length (+ a bend) + a step at every stop and every stray note (which takes its own
     time), robustly (Huber's weights, from memory).
 
-    None where fewer than three onsets were heard.
+    None where fewer than three onsets were heard. Notes from a written ritardando on have no expected time.
     """
-    played = [note for note in go.notes if note.onset_s is not None]
+    free = score.slows_from
+    played = [
+        note
+        for note in go.notes
+        if note.onset_s is not None and (free is None or score.notes[note.index].start_beats < free)
+    ]
     if len(played) < 3:
         return None
     index = np.array([note.index for note in played])

@@ -58,6 +58,8 @@ def _steps(found: tuple[Deviation, ...], pulse: Pulse, score: Score) -> list[_St
     for one, two in itertools.pairwise(found):
         if one.heard.onset_s is None or two.heard.onset_s is None or two.note.index in stopped_at:
             continue
+        if two.note.index not in pulse.expected_s:
+            continue
         span = float(two.note.start_beats - one.note.start_beats)
         # The pulse bends where the tempo drifts, so that drift is not read as a habit of some value.
         expected = pulse.expected_s[two.note.index] - pulse.expected_s[one.note.index]

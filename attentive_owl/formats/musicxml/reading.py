@@ -6,6 +6,7 @@ so it is imported when the first file is read.
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
@@ -15,6 +16,8 @@ from attentive_owl.core.exercises import Score, ScoreNote, ScoreRest
 from attentive_owl.core.exercises.score import place_in_measure
 from attentive_owl.core.instruments import INSTRUMENTS, FingerPlacement, Instrument, find_fingering
 from attentive_owl.core.theory import KeySignature, Meter, Mode, Pitch
+
+_SLOWING = re.compile(r"\s*(rit(\.|ard|en|\b)|rall)", re.IGNORECASE)
 
 
 class ScoreFileError(ValueError):
@@ -42,7 +45,7 @@ def read_musicxml(path: Path, instrument_key: str | None = None) -> Score:
 
 
 def _score(part: Any, path: Path, instrument_key: str | None, parsed: Any) -> Score:
-    from music21 import clef, key, meter, tempo
+    from music21 import clef, expressions, key, meter, tempo
     from music21.exceptions21 import Music21Exception
 
     try:
@@ -95,9 +98,22 @@ def _score(part: Any, path: Path, instrument_key: str | None, parsed: Any) -> Sc
     rests = tuple(
         _rest(index, rest, own_meter, pickup) for index, rest in enumerate(flat_part.getElementsByClass("Rest"))
     )
+    slowing = [
+        _beats(own.getOffsetInHierarchy(part)) - pickup
+        for own in part.recurse().getElementsByClass(expressions.TextExpression)
+        if _SLOWING.match(own.content)
+    ]
     title = (parsed.metadata.title if parsed.metadata else None) or path.stem
     score = Score(
-        title, player.key, own_key, own_meter, float(bpm or 60.0), _slurs(notes, written, part), rests, pickup
+        title,
+        player.key,
+        own_key,
+        own_meter,
+        float(bpm or 60.0),
+        _slurs(notes, written, part),
+        rests,
+        pickup,
+        min(slowing, default=None),
     )
     if any(note.placement is None for note in score.notes):
         placements, _ = find_fingering(player, [note.pitch for note in score.notes])

@@ -157,6 +157,9 @@ def write_musicxml(score: Score) -> bytes:
             if first:
                 _attributes(measure, score, divisions)
                 _tempo(measure, score)
+        if piece.first and piece.event.start_beats == score.slows_from:
+            kind = etree.SubElement(etree.SubElement(measure, "direction", placement="above"), "direction-type")
+            _text(kind, "words", "rit.")
         if isinstance(piece.event, ScoreRest):
             _rest(measure, piece, divisions)
         else:

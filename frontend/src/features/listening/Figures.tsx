@@ -44,6 +44,7 @@ export function Figures({
         />
       ))}
       <Dimensions report={report} />
+      {firstNote(report) && <Typography sx={{ fontSize: "0.95rem", mt: 0.5 }}>{firstNote(report)}</Typography>}
       <Goes report={report} />
       <Landings report={report} />
       <Typography sx={{ color: "text.secondary", fontSize: "0.9rem", mt: 1 }}>
@@ -273,6 +274,13 @@ function Dimensions({ report }: { report: Report }) {
       </tbody>
     </Box>
   );
+}
+
+/** How the first note was found: if it is right, the rest is likelier to be. */
+function firstNote(report: Report): string | null {
+  const first = report.first_note;
+  if (!first || first.cents === null) return null;
+  return first.home ? "The first note was home." : `The first note was ${signed(first.cents)} cents off.`;
 }
 
 function signed(value: number): string {

@@ -110,6 +110,7 @@ function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["
   const say = useSay();
   const praise = report.advice.find((advice) => advice.kind === "praise");
   const change = report.advice.find((advice) => advice.kind === "change" || advice.kind === "next");
+  const afterwards = change?.kind === "change" && report.advice.find((advice) => advice.kind === "next");
   const tuning = report.advice.find((advice) => advice.kind === "tuning");
   const unsure = report.notes.filter((note) => note.status === "unclear").length;
   return (
@@ -132,6 +133,7 @@ function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["
           </Typography>
         )}
         {change && <Typography sx={{ fontSize: "1.4rem", mb: 1 }}>{say(change.text)}</Typography>}
+        {afterwards && <Typography sx={{ fontSize: "1.2rem", mb: 1 }}>{say(afterwards.text)}</Typography>}
         <Typography sx={{ fontSize: "1.1rem", color: "text.secondary", mb: 1 }}>
           You played at {Math.round(report.tempo.played_bpm ?? 0)}; {report.tempo.target_bpm} is set.
           {unsure > 0 &&
