@@ -234,3 +234,13 @@ def test_a_finger_is_sent_to_its_tape_where_all_its_notes_have_one() -> None:
     assert "It belongs on the teal tape." in said[0]
     assert "second finger" in said[1]
     assert "tape" not in said[1]
+
+
+def test_a_stop_is_told_with_what_stands_at_its_place() -> None:
+    """In D major the fifth note is the first on the A string; at the third nothing has to be done but to play on."""
+    for index, place in ((4, "crossing"), (2, None)):
+        document = report(Habits(stops={index: 1.2}))
+        (stop,) = document["causes"]
+        assert stop["detail"].get("place") == place
+        said = next(a["text"] for a in document["advice"] if a["kind"] == "change")
+        assert ("new string" in said) == (place == "crossing")

@@ -22,7 +22,10 @@ _VALUE_NAMES = {4.0: "whole", 2.0: "half", 1.0: "quarter", 0.5: "eighth", 0.25: 
 
 def time_causes(found: tuple[Deviation, ...], pulse: Pulse, score: Score, expectations: Expectations) -> list[Cause]:
     steps = _steps(found, pulse, score)
-    causes = [*_values(steps, pulse, expectations), *_at_places(steps)]
+    places = _at_places(steps)
+    # What is lost at the turn of a bow is lost there, and not in the value of the note before it.
+    waits = any(cause.kind == "bow_late" for cause in places)
+    causes = [*_values([s for s in steps if not waits or s.before != "bow"], pulse, expectations), *places]
     if abs(pulse.drift_percent) > expectations.level.tempo_percent:
         causes.append(
             Cause(
@@ -32,8 +35,12 @@ def time_causes(found: tuple[Deviation, ...], pulse: Pulse, score: Score, expect
                 detail={"percent": round(pulse.drift_percent, 1)},
             )
         )
+    there = moves(score)
     for stop in pulse.stops:
-        causes.append(Cause("stop", (stop.index,), 0.9, detail={"seconds": round(stop.seconds, 2)}))
+        detail: dict[str, float | str] = {"seconds": round(stop.seconds, 2)}
+        if stop.index in there:
+            detail["place"] = there[stop.index]
+        causes.append(Cause("stop", (stop.index,), 0.9, detail=detail))
     return causes
 
 
@@ -76,12 +83,9 @@ def _values(steps: list[_Step], pulse: Pulse, expectations: Expectations) -> lis
     that was set, else the quarter, else the one that fills most of the line."""
     ratios: dict[float, float] = {}
     by_value: dict[float, list[_Step]] = {}
-    for value in {step.value for step in steps}:
-        own = [step for step in steps if step.value == value]
-        plain = [step for step in own if step.before is None]
-        # What is lost at the turn of a bow is lost there, and not in the note's own time; but where the value stands
-        # nowhere else it has to speak for itself.
-        by_value[value] = plain if len(plain) >= _LEAST_STEPS else [s for s in own if s.before in (None, "bow")]
+    for step in steps:
+        if step.before in (None, "bow"):
+            by_value.setdefault(step.value, []).append(step)
     for value, own in by_value.items():
         if len(own) >= _LEAST_STEPS:
             ratios[value] = float(np.median([step.ratio for step in own]))

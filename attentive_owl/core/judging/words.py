@@ -11,6 +11,13 @@ from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.theory import say
 
 _FINGERS = {1: "first finger", 2: "second finger", 3: "third finger", 4: "fourth finger"}
+_AT_A_STOP = {
+    "rest": "a rest has to be counted",
+    "shift": "the hand moves to another place",
+    "crossing": "the bow goes to a new string",
+    "bow": "the bow turns round",
+}
+"""What has to be done where a pupil stopped (see `exercises.moves`)."""
 _WIDTHS = (
     (1.0, "less than the thickness of a coin"),
     (2.5, "about as wide as a matchstick"),
@@ -108,10 +115,12 @@ def change_words(cause: Cause, score: Score, expectations: Expectations) -> Word
                 f"No fixed place yet: stopped notes scatter by {cents:.0f} cents (one standard deviation).",
             )
         case "stop":
+            why = _AT_A_STOP.get(str(detail.get("place")))
+            there = f" There {why}." if why else ""
             return Words(
-                f"You stopped before {name} in bar {first.measure}. Play just those two notes, back and forth, until they join.",
-                f"There was a stop in bar {first.measure}. Those two notes alone, slowly and often, are the practice for today.",
-                f"A stop of {float(detail.get('seconds', 0.0)):.1f} s before {name} in bar {first.measure}.",
+                f"You stopped before {name} in bar {first.measure}.{there} Play just those two notes, back and forth, until they join.",
+                f"There was a stop in bar {first.measure}.{there} Those two notes alone, slowly and often, are the practice for today.",
+                f"A stop of {float(detail.get('seconds', 0.0)):.1f} s before {name} in bar {first.measure}.{there}",
             )
         case "rest":
             return Words(

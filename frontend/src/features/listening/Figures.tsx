@@ -9,6 +9,8 @@ import { useSay } from "../../ui/vocabulary";
 import type { Overruling } from "./useOverrules";
 
 const MANY_LANDINGS = 4;
+/** From here on a cause is called sure (the judge says at most 0.95). */
+const SURE = 0.85;
 
 type Report = Schemas["ReportOut"];
 type Cause = Schemas["CauseOut"];
@@ -144,7 +146,9 @@ function CauseBox({ cause, strong, words, onLight, overruling }: CauseProps) {
         </Button>
       </Box>
       <Typography sx={{ fontSize: "0.95rem" }}>
-        {own ? `Not so, by ${own.teacher_name}’s ear.` : (words ?? causeEvidence(cause))}
+        {own
+          ? `Not so, by ${own.teacher_name}’s ear.`
+          : `${words ?? causeEvidence(cause)} ${cause.confidence >= SURE ? "Sure" : "Likely"}.`}
       </Typography>
     </Box>
   );
@@ -216,7 +220,7 @@ function causeEvidence(cause: Cause): string {
   if (typeof percent === "number") parts.push(`${Math.abs(Math.round(percent))} % ${percent > 0 ? "more" : "less"}`);
   if (cause.mm !== null && cause.towards) parts.push(`${cause.mm} mm towards the ${cause.towards}`);
   parts.push(cause.notes.length === 1 ? "at one place" : `in ${cause.notes.length} notes`);
-  return parts.join(" · ");
+  return `${parts.join(" · ")}.`;
 }
 
 function Dimensions({ report }: { report: Report }) {

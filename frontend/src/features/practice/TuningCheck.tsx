@@ -50,9 +50,11 @@ export function TuningCheck({ instrument }: { instrument: Schemas["ScoreOut"]["i
         >
           {moments.listening ? "Stop listening" : "Listen to my strings"}
         </Button>
-        {STRINGS[instrument].map((string) => (
-          <StringNest key={string} string={string} reading={readings[string]} now={last?.string === string} />
-        ))}
+        <Box sx={{ display: "flex", gap: { xs: 1, sm: 2 } }}>
+          {STRINGS[instrument].map((string) => (
+            <StringNest key={string} string={string} reading={readings[string]} now={last?.string === string} />
+          ))}
+        </Box>
       </Box>
       {moments.listening && (
         <Typography role="status" sx={{ fontSize: "1.15rem", mt: 1 }}>
