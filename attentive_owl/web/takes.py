@@ -295,8 +295,20 @@ def report_on_paper(path: ById) -> Any:
             marks=tuple(f"{_VERDICTS[own.verdict]}. {own.remark}".strip() for own in take.marks),
             overruled=tuple(_overruled_words(own, document) for own in take.overrules),
         )
-    pdf = report_pdf(document, heading)
+        not_so = {own.cause for own in take.overrules}
+    kept = [
+        own
+        for own in document["advice"]
+        if own["cause"] is None or _cause_key(document["causes"][own["cause"]]) not in not_so
+    ]
+    pdf = report_pdf({**document, "advice": kept}, heading)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="report.pdf", max_age=0)
+
+
+def _cause_key(cause: dict[str, Any]) -> str:
+    """How an overrule names a cause: its kind, and the string or finger where it is of one."""
+    of = cause["string"] if cause["kind"] == "string" else cause["finger"]
+    return cause["kind"] if of is None else f"{cause['kind']}:{of}"
 
 
 def _overruled_words(own: Overrule, document: dict[str, Any]) -> str:

@@ -12,13 +12,16 @@ import pytest
 from pypdf import PdfReader
 from sqlalchemy import Engine, func, select, text
 
+from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening import ENGINE
+from attentive_owl.core.playing import Habits
+from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.jobs.checking import check_one
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Pupil, Report, Take
 from attentive_owl.store.session import open_session
-from tests.conftest import Filled, Visitor
+from tests.conftest import RATE, Filled, Visitor, played
 from tests.web.takes import hand_in
 
 
@@ -154,6 +157,25 @@ def test_an_overrule_that_says_nothing_gets_one_sentence(
     answer = Visitor(app).teacher(filled).post(f"/api/takes/{take_id}/overrules", json=body)
     assert answer.status_code == 422
     assert answer.json["error"].endswith(".")
+
+
+def test_what_the_teacher_says_is_not_so_is_not_advised_on_paper(
+    app, engine: Engine, filled: Filled, settings: Settings
+) -> None:
+    score = build(Recipe("D", tempo_bpm=100), "violin")
+    sound = flac_bytes(played(score, Habits(finger_cents={2: -38}, scatter_cents=3)), RATE)
+    pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take_id = hand_in(pupil, filled, sound).json["id"]
+    check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take_id))
+
+    def text() -> str:
+        answer = pupil.get(f"/api/takes/{take_id}/report.pdf")
+        return "".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.data)).pages)
+
+    assert "Put the second finger" in text()
+    teacher.post(f"/api/takes/{take_id}/overrules", json={"cause": "finger:2", "says": "not_so"})
+    assert "Put the second finger" not in text()
+    assert "is not so" in text()
 
 
 def test_the_report_on_paper(app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes) -> None:
