@@ -195,7 +195,11 @@ def scale(tonic: str, mode: str, instrument: str, pattern: str, tempo: float, fo
 @click.argument("family", type=click.Choice(list(FAMILIES)))
 @click.option("--instrument", type=click.Choice(list(INSTRUMENTS)), required=True)
 @click.option(
-    "--set", "choices", multiple=True, metavar="NAME=VALUE", help="tonic=G, form='harmonic minor', octaves=2, bars=[2,3] ..."
+    "--set",
+    "choices",
+    multiple=True,
+    metavar="NAME=VALUE",
+    help="tonic=G, form='harmonic minor', octaves=2, bars=[2,3] ...",
 )
 @click.option("-o", "--output", type=click.Path(path_type=Path), required=True)
 def make(family: str, instrument: str, choices: tuple[str, ...], output: Path) -> None:
