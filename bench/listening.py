@@ -192,15 +192,15 @@ def main() -> None:
             peers.append("| " + row(peer, theirs) + " |")
             print(peers[-1], flush=True)
     if chosen.write:
-        _write(chosen.write, tallies, whole, peers, len(seeds), peak_mb)
+        _write(chosen.write, tallies, whole, peers, seeds, peak_mb)
 
 
-def _write(path: Path, tallies: dict[str, Tally], whole: Tally, peers: list[str], seeds: int, peak_mb: float) -> None:
+def _write(path: Path, tallies: dict[str, Tally], whole: Tally, peers: list[str], seeds: range, peak_mb: float) -> None:
     table = "\n".join("| " + row(name, tally) + " |" for name, tally in tallies.items())
     write_part(
         path,
         "How well it hears",
-        f"""`python -m bench.listening --seeds {seeds} --peers --write docs/benchmark.md`, {date.today()}, two cores of a shared x86_64
+        f"""`python -m bench.listening --seeds {len(seeds)} --first {seeds.start} --peers --write docs/benchmark.md`, {date.today()}, two cores of a shared x86_64
 machine, Python 3.11. Takes come from two sources that know nothing of each other: the simulated pupil, and sampled strings
 from a soundfont whose own tuning and attack are measured first (Praat, level). An unclear note counts against recall, not
 against precision. The peers run on one seed of each family.

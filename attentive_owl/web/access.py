@@ -16,13 +16,14 @@ from sqlalchemy.orm import Session
 
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
-from attentive_owl.store.models import Pupil, Studio, Teacher
+from attentive_owl.store.models import Pupil, Studio, StudioOwned, Teacher
 from attentive_owl.store.session import open_session, studio_session
-from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.schemas import Person
 
 P = ParamSpec("P")
 R = TypeVar("R")
+Row = TypeVar("Row", bound=StudioOwned)
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,14 @@ def own_studio() -> Iterator[Session]:
     """A transaction that sees only the visitor's studio."""
     with studio_session(services().engine, visitor().studio_id) as session:
         yield session
+
+
+def own_row(session: Session, model: type[Row], row_id: uuid.UUID) -> Row:
+    """A row of the visitor's studio by its id. Raises 404."""
+    row = session.scalar(select(model).where(model.id == row_id))
+    if row is None:
+        raise not_found()
+    return row
 
 
 def visitor_for_teacher(teacher: Teacher, studio: Studio) -> Visitor:

@@ -9,7 +9,7 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
-from sqlalchemy import func, select
+from sqlalchemy import ScalarSelect, func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.exercises import family
@@ -55,28 +55,24 @@ class _Row:
         self.take, self.good, self.mark = take, good, mark
 
 
+def _newest_of_take(model: type[Mark] | type[Report]) -> ScalarSelect[uuid.UUID]:
+    """The id of the newest mark or report, for the take of the question around it."""
+    return (
+        select(model.id)
+        .where(model.take_id == Take.id)
+        .order_by(model.created_at.desc())
+        .limit(1)
+        .correlate(Take)
+        .scalar_subquery()
+    )
+
+
 def _take_rows(session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: uuid.UUID | None = None) -> list[_Row]:
     """Takes of these assignments, oldest first, with whether each was a good go and its newest mark."""
-    newest = (
-        select(Mark.id)
-        .where(Mark.take_id == Take.id)
-        .order_by(Mark.created_at.desc())
-        .limit(1)
-        .correlate(Take)
-        .scalar_subquery()
-    )
-    last_report = (
-        select(Report.id)
-        .where(Report.take_id == Take.id)
-        .order_by(Report.created_at.desc())
-        .limit(1)
-        .correlate(Take)
-        .scalar_subquery()
-    )
     question = (
         select(Take, Report.document["judgement"], Mark)
-        .outerjoin(Report, Report.id == last_report)
-        .outerjoin(Mark, Mark.id == newest)
+        .outerjoin(Report, Report.id == _newest_of_take(Report))
+        .outerjoin(Mark, Mark.id == _newest_of_take(Mark))
         .where(Take.assignment_id.in_(list(assignment_ids)))
         .order_by(Take.recorded_at)
     )

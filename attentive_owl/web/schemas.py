@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from uuid import UUID
 
 from flask_openapi3 import FileStorage
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, computed_field, model_validator
 
 from attentive_owl.core.exercises import (
     FAMILIES,
@@ -21,6 +21,7 @@ from attentive_owl.core.exercises import (
     Direction,
 )
 from attentive_owl.core.instruments import FourthFinger
+from attentive_owl.core.judging import cause_key
 from attentive_owl.core.playing import Company
 from attentive_owl.core.theory import NoteNames, ScaleForm, Temperament
 
@@ -317,6 +318,8 @@ class ScoreOut(Out):
     tempo_bpm: float
     measure_beats: float
     pulse_beats: float
+    strings: list[str]
+    """Of the instrument, low to high."""
     hidden: bool
     """Heard, not shown, until it has been tried."""
     notes: list[ScoreNoteOut]
@@ -731,6 +734,12 @@ class CauseOut(Out):
     notes: list[int]
     confidence: float
     detail: dict[str, float | str] = {}
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def key(self) -> str:
+        """What an overrule calls it."""
+        return cause_key(self.kind, self.string, self.finger)
 
 
 class AdviceOut(Out):

@@ -65,6 +65,7 @@ def score_out(
         tempo_bpm=score.tempo_bpm,
         measure_beats=float(score.meter.measure_beats),
         pulse_beats=float(score.meter.pulse_beats),
+        strings=[string.name for string in score.instrument.strings],
         hidden=hidden,
         notes=[
             ScoreNoteOut(

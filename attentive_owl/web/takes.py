@@ -17,6 +17,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.instruments import INSTRUMENTS
+from attentive_owl.core.judging import cause_key
 from attentive_owl.core.listening import ENGINE
 from attentive_owl.formats.audio import AudioFileError, decode_to_flac
 from attentive_owl.formats.report_pdf import Heading, report_pdf
@@ -24,7 +25,7 @@ from attentive_owl.store.audio import file_sha256
 from attentive_owl.store.exercises import score_for
 from attentive_owl.store.models import Mark, Overrule, Report, Studio, Take
 from attentive_owl.store.queue import defer_check
-from attentive_owl.web.access import own_studio, pupil_only, services, signed_in, teacher_only, visitor
+from attentive_owl.web.access import own_row, own_studio, pupil_only, services, signed_in, teacher_only, visitor
 from attentive_owl.web.assigning import own_assignment
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
@@ -296,19 +297,10 @@ def report_on_paper(path: ById) -> Any:
             overruled=tuple(_overruled_words(own, document) for own in take.overrules),
         )
         not_so = {own.cause for own in take.overrules}
-    kept = [
-        own
-        for own in document["advice"]
-        if own["cause"] is None or _cause_key(document["causes"][own["cause"]]) not in not_so
-    ]
+    keys = [cause_key(own["kind"], own["string"], own["finger"]) for own in document["causes"]]
+    kept = [own for own in document["advice"] if own["cause"] is None or keys[own["cause"]] not in not_so]
     pdf = report_pdf({**document, "advice": kept}, heading)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="report.pdf", max_age=0)
-
-
-def _cause_key(cause: dict[str, Any]) -> str:
-    """How an overrule names a cause: its kind, and the string or finger where it is of one."""
-    of = cause["string"] if cause["kind"] == "string" else cause["finger"]
-    return cause["kind"] if of is None else f"{cause['kind']}:{of}"
 
 
 def _overruled_words(own: Overrule, document: dict[str, Any]) -> str:
@@ -337,9 +329,7 @@ def mark(path: ById, body: NewMark) -> Any:
 def take_mark_back(path: ById) -> Any:
     """Undo of a mark."""
     with own_studio() as session:
-        given = session.scalar(select(Mark).where(Mark.id == path.id))
-        if given is None:
-            raise not_found()
+        given = own_row(session, Mark, path.id)
         out = MarkOut.model_validate(given, from_attributes=True)
         session.delete(given)
         return reply(out)
@@ -369,9 +359,7 @@ def overrule(path: ById, body: NewOverrule) -> Any:
 @teacher_only
 def take_overrule_back(path: ById) -> Any:
     with own_studio() as session:
-        own = session.scalar(select(Overrule).where(Overrule.id == path.id))
-        if own is None:
-            raise not_found()
+        own = own_row(session, Overrule, path.id)
         out = _overrule_out(own)
         session.delete(own)
         return reply(out)

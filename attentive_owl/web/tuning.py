@@ -18,9 +18,6 @@ from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas import MomentUpload, Problem, StringReading
 
 api = APIBlueprint("tuning", __name__, url_prefix="/api", abp_tags=[Tag(name="tuning")], abp_responses={401: Problem})
-_IN_TUNE_CENTS = 6.0
-"""About the least difference of pitch that is heard, five cents for tones one after the other (from memory: 0.2 to 0.3 %
-of frequency in the middle of the range), and a little more."""
 _LONGEST_S = 3.0
 
 
@@ -33,13 +30,12 @@ def tuning_check(form: MomentUpload) -> Any:
     found = hear_open_string(samples, rate, instrument(visitor().person.instrument or "violin"))
     if found is None:
         return reply(StringReading(string=None, cents=None, plus_minus_cents=None, word=None))
-    near = abs(found.cents) <= max(_IN_TUNE_CENTS, 2 * found.uncertainty_cents)
     return reply(
         StringReading(
             string=found.string,
             cents=found.cents,
             plus_minus_cents=found.uncertainty_cents,
-            word="in tune" if near else "low" if found.cents < 0 else "high",
+            word=found.word,
         )
     )
 

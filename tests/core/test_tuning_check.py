@@ -8,6 +8,7 @@ import pytest
 from attentive_owl.core.exercises.score import lay_out
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.listening import hear_open_string
+from attentive_owl.core.listening.tuning_check import StringHeard
 from attentive_owl.core.playing import Habits, perform_score, render
 from attentive_owl.core.theory import KeySignature, Meter
 from tests.conftest import RATE
@@ -50,3 +51,11 @@ def test_noise_and_silence_are_no_string() -> None:
     rng = np.random.default_rng(1)
     for sound in (np.zeros(RATE // 3), rng.normal(0, 0.1, RATE // 3)):
         assert hear_open_string(sound.astype(np.float32), RATE, INSTRUMENTS["violin"]) is None
+
+
+def test_what_nobody_hears_is_in_tune() -> None:
+    assert [StringHeard("A", cents, 0.5).word for cents in (-9.0, -5.0, 0.0, 6.0, 9.0)] == [
+        "low", "in tune", "in tune", "in tune", "high",
+    ]  # fmt: skip
+    # A wobbling string is not called out of tune by less than its wobble.
+    assert StringHeard("C", -12.0, 7.0).word == "in tune"

@@ -70,9 +70,13 @@ def build(recipe: Recipe, instrument_key: str) -> Score:
     """
     if recipe.bars is None:
         return _whole(recipe, instrument_key)
+    first, _ = recipe.bars
     whole = replace(recipe, bars=None, pins=())
-    skipped = sum(note.measure < recipe.bars[0] for note in _whole(whole, instrument_key).notes if recipe.bars[0] > 1)
-    pins = tuple(replace(pin, index=pin.index + skipped) for pin in recipe.pins)
+    if recipe.pins and first > 1:
+        skipped = sum(note.measure < first for note in _whole(whole, instrument_key).notes)
+        pins = tuple(replace(pin, index=pin.index + skipped) for pin in recipe.pins)
+    else:
+        pins = recipe.pins
     score = _whole(replace(whole, pins=pins), instrument_key)
     try:
         return replace(score.only_measures(*recipe.bars), title=title(recipe))

@@ -27,6 +27,12 @@ class Cause:
     detail: dict[str, float | str] | None = None
 
 
+def cause_key(kind: str, string: str | None, finger: int | None) -> str:
+    """By what a cause is known again in another report: its kind, and the string or finger where it is of one."""
+    of = string if kind == "string" else finger
+    return kind if of is None else f"{kind}:{of}"
+
+
 def millimetres(cents: float, semitones: int, string_length_mm: float) -> float:
     """How far a finger stands off when it is `cents` off, `semitones` above the open string:
     remaining length * ln 2 / 1200 * cents (derivative of length = L * 2 ** (-n / 12))."""

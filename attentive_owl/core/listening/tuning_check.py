@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +17,9 @@ _FURTHEST_SEMITONES = 2.5
 """Further than this from every string it is none of them."""
 _LEAST_FRAMES = 12
 _CLEAR_DIP = 0.2
+_IN_TUNE_CENTS = 6.0
+"""About the least difference of pitch that is heard, five cents for tones one after the other (from memory: 0.2 to 0.3 %
+of frequency in the middle of the range), and a little more."""
 
 
 @dataclass(frozen=True)
@@ -25,6 +29,13 @@ class StringHeard:
     """Above its place: strings in pure fifths (fourths on the bass) from A."""
     uncertainty_cents: float
     """Half the spread of the frames over the square root of their number, at least the method's own half cent."""
+
+    @property
+    def word(self) -> Literal["in tune", "low", "high"]:
+        """In tune where nobody would hear the rest, or where it is within twice the uncertainty."""
+        if abs(self.cents) <= max(_IN_TUNE_CENTS, 2 * self.uncertainty_cents):
+            return "in tune"
+        return "low" if self.cents < 0 else "high"
 
 
 def hear_open_string(

@@ -773,6 +773,11 @@ export interface components {
             };
             /** Finger */
             finger: number | null;
+            /**
+             * Key
+             * @description What an overrule calls it.
+             */
+            readonly key: string;
             /** Kind */
             kind: string;
             /** Mm */
@@ -1893,6 +1898,8 @@ export interface components {
             notes: components["schemas"]["ScoreNoteOut"][];
             /** Pulse Beats */
             pulse_beats: number;
+            /** Strings */
+            strings: string[];
             /** Systems */
             systems: components["schemas"]["SystemOut"][];
             /** Tempo Bpm */

@@ -4,12 +4,6 @@ import type { ReportNote } from "./nests";
 type Report = Schemas["ReportOut"];
 type Overrule = Schemas["OverruleOut"];
 
-/** How a cause is named where the teacher says that it is not so. */
-export function causeKey(cause: Schemas["CauseOut"]): string {
-  const of = cause.kind === "string" ? cause.string : cause.finger;
-  return of === null ? cause.kind : `${cause.kind}:${of}`;
-}
-
 /** The report as it stands after the teacher's ear: the notes carry the word, advice from a cause that is not so is gone. */
 export function withOverrules(report: Report, overrules: Overrule[]): Report {
   if (!overrules.length) return report;
@@ -21,6 +15,6 @@ export function withOverrules(report: Report, overrules: Overrule[]): Report {
       const says = byNote.get(note.index);
       return says && says !== "not_so" ? { ...note, overruled: says } : note;
     }),
-    advice: report.advice.filter((own) => own.cause === null || !notSo.has(causeKey(report.causes[own.cause]!))),
+    advice: report.advice.filter((own) => own.cause === null || !notSo.has(report.causes[own.cause]!.key)),
   };
 }

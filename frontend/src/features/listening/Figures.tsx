@@ -4,7 +4,6 @@ import Typography from "@mui/material/Typography";
 
 import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
-import { causeKey } from "../../music/overruled";
 import { useSay } from "../../ui/vocabulary";
 import type { Overruling } from "./useOverrules";
 
@@ -113,7 +112,7 @@ interface CauseProps {
 }
 
 function CauseBox({ cause, strong, words, onLight, overruling }: CauseProps) {
-  const key = causeKey(cause);
+  const key = cause.key;
   const own = overruling.ofCause(key);
   return (
     <Box

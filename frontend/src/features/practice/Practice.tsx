@@ -172,7 +172,7 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
                 Are my strings in tune?
               </Box>
               <Box sx={{ mt: 1 }}>
-                <TuningCheck instrument={score.instrument} />
+                <TuningCheck strings={score.strings} />
               </Box>
             </Box>
           )}

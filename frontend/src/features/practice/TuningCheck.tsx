@@ -11,17 +11,11 @@ import { Note } from "../../ui/states";
 
 type Reading = Schemas["StringReading"];
 
-const STRINGS: Record<Schemas["ScoreOut"]["instrument"], string[]> = {
-  violin: ["G", "D", "A", "E"],
-  viola: ["C", "G", "D", "A"],
-  cello: ["C", "G", "D", "A"],
-  bass: ["E", "A", "D", "G"],
-};
 /** A quarter tone: as far as the picture goes. */
 const MOST_CENTS = 50;
 
 /** Before playing: bow one open string after the other, and see which is in tune. */
-export function TuningCheck({ instrument }: { instrument: Schemas["ScoreOut"]["instrument"] }) {
+export function TuningCheck({ strings }: { strings: string[] }) {
   const [readings, setReadings] = useState<Record<string, Reading>>({});
   const [last, setLast] = useState<Reading | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -51,7 +45,7 @@ export function TuningCheck({ instrument }: { instrument: Schemas["ScoreOut"]["i
           {moments.listening ? "Stop listening" : "Listen to my strings"}
         </Button>
         <Box sx={{ display: "flex", gap: { xs: 1, sm: 2 } }}>
-          {STRINGS[instrument].map((string) => (
+          {strings.map((string) => (
             <StringNest key={string} string={string} reading={readings[string]} now={last?.string === string} />
           ))}
         </Box>
