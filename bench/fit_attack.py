@@ -11,6 +11,7 @@ from scipy.special import expit
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening import listener
+from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import _shaped, find_marks, level_db, spectral_flux
 from attentive_owl.core.listening.emission import emission
 from attentive_owl.core.listening.frames import HOP_S, to_working_rate
@@ -53,7 +54,8 @@ def collect(seeds: range) -> tuple[np.ndarray, np.ndarray]:
         candidates = period_candidates(working, lowest, frequency_hz(top + 12.5))
         level = level_db(working, max(0.016, 1 / lowest))
         heard = emission(candidates, level, gate, score.instrument.lowest.midi - 1, top + 12, 0.0)
-        marks = find_marks(level, spectral_flux(working), heard.quiet, heard.pitch, candidates.roughness())
+        broken_db = period_break(working, candidates)
+        marks = find_marks(level, spectral_flux(working), heard.quiet, heard.pitch, candidates.roughness(), broken_db)
         time = marks.frame * HOP_S
         label = np.full(len(time), 0.0)
         for truth in truths:

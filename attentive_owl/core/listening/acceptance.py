@@ -19,15 +19,14 @@ from attentive_owl.core.listening.refining import Refined
 _LEAST_PITCHED_SHARE = 0.12
 _LEAST_RIGHT_SHARE = 0.45
 _LEAST_EXPLAINED = 0.4
-_STROKE_HEARD = 0.05
-"""Probability of an attack under which the bow simply went on: nearly every stroke on one pitch, also the softest, is over
-it, and half of the places where a held note would have to be cut are not."""
-_LEAST_STROKES_HEARD = 0.7
+_LEAST_STROKE_LOG = -2.3
+"""Mean log-probability of an attack where a pitch is repeated. Takes of written repetitions have -2.0 and more, on the slowest
+speaking strings too; held notes -1 to -4."""
 _LEAST_REPEATS = 6
 _LEAST_SPLIT_S = 0.3
 _LEAST_SPLIT_NOTES = 6
-_LEAST_SPLIT_SHARE = 0.75
-_LEAST_AT_PLACE = 0.6
+_LEAST_SPLIT_SHARE = 0.7
+_LEAST_AT_PLACE = 0.55
 _MORE_THAN_A_BOW = 1.6
 _SLOW_NOTE_S = 1.5
 _BOW_DIP_DB = 3.0
@@ -80,7 +79,7 @@ def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
         and one.stop == two.start
         and not score.notes[two.index].slurred_from(score.notes[one.index])
     ]
-    return len(strokes) >= _LEAST_REPEATS and float(np.mean(np.array(strokes) > _STROKE_HEARD)) < _LEAST_STROKES_HEARD
+    return len(strokes) >= _LEAST_REPEATS and float(np.mean(np.log(strokes))) < _LEAST_STROKE_LOG
 
 
 def short_for_long(path: Path, boundaries: Boundaries) -> bool:

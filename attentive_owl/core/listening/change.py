@@ -9,34 +9,42 @@ from numpy.typing import NDArray
 from scipy import fft
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d, percentile_filter, uniform_filter1d
 
-from attentive_owl.core.listening.frames import RATE_HZ, Array, Samples, decibels, frame_count, framed
+from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, frame_count, framed
 
 _WINDOW = 512
 _BANDS = 48
 _BLOCK = 4000
 _LAG_FRAMES = 3
 
+_FILL_SHARE = 0.45
+_FILL_FRAMES = (8, 50)
+
 ATTACK_WEIGHTS = np.array(
     [
-        -3.389,
-        0.694,
-        0.233,
-        0.103,
-        0.064,
-        -0.327,
-        0.43,
-        -4.189,
-        -2.518,
-        -2.809,
-        3.23,
-        -0.067,
-        -0.779,
-        1.19,
-        -1.11,
-        7.626,
-        0.867,
-        0.051,
-        0.421,
+        -4.804,
+        0.544,
+        0.482,
+        0.106,
+        0.08,
+        -0.182,
+        0.17,
+        -2.097,
+        -1.881,
+        0.042,
+        -0.028,
+        -2.437,
+        2.79,
+        -0.218,
+        -0.822,
+        0.701,
+        -1.375,
+        5.481,
+        -0.591,
+        0.678,
+        0.643,
+        0.047,
+        0.184,
+        0.151,
     ]
 )
 """Constant, then `_shaped` features; fitted by `python -m bench.fit_attack` on simulated and sampled strings."""
@@ -99,7 +107,18 @@ class Boundaries:
     """How far the level lies under what comes before and after, in dB: a bow that changes, unlike a click, lets it fall."""
 
 
-FEATURES = ("flux", "flux_share", "dip", "rise", "fall", "pitch_change", "roughness", "quiet_before")
+FEATURES = (
+    "flux",
+    "flux_share",
+    "dip",
+    "rise",
+    "fall",
+    "pitch_change",
+    "roughness",
+    "quiet_before",
+    "break",
+    "break_before",
+)
 
 
 @dataclass(frozen=True)
@@ -110,11 +129,11 @@ class Marks:
     features: Array
 
 
-def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughness: Array) -> Marks:
+def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughness: Array, broken_db: Array) -> Marks:
     """Every place where a note might start or stop: too many rather than too few; the decoder chooses.
 
     All per frame: `quiet` is the probability of silence, `pitches` the emission of each semitone (frames, semitones),
-    `roughness` the least value of the normalised difference function (0 periodic, 1 noise).
+    `roughness` the least value of the normalised difference function (0 periodic, 1 noise), `broken_db` from `breaks.period_break`.
     """
     total = len(level)
     novelty = np.maximum(flux - percentile_filter(flux, 60, 61), 0.0)
@@ -125,7 +144,14 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
     before = np.maximum(maximum_filter1d(level, 16, origin=7) - level, 0.0)
     marks = np.zeros(total, bool)
     silence_edge = np.abs(np.gradient(quiet)) if total > 1 else np.zeros(total)
-    for curve, least in ((novelty, 0.6), (dip, 1.0), (change, 0.2), (silence_edge, 0.08), (broken, 0.12)):
+    for curve, least in (
+        (novelty, 0.6),
+        (dip, 1.0),
+        (change, 0.2),
+        (silence_edge, 0.08),
+        (broken, 0.12),
+        (broken_db, 4.0),
+    ):
         marks |= (curve >= maximum_filter1d(curve, 7)) & (curve > least)
 
     near = {
@@ -136,6 +162,8 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
         "pitch_change": maximum_filter1d(change, 7),
         "roughness": np.minimum(maximum_filter1d(broken, 9), 1.0),
         "quiet_before": uniform_filter1d(quiet, 8, origin=3),
+        "break": np.maximum(maximum_filter1d(broken_db, 9), 0.0),
+        "break_before": np.maximum(maximum_filter1d(broken_db, 15, origin=4), 0.0),
     }
     near["flux_share"] = near["flux"] / max(float(np.percentile(novelty, 98)), 1.0)
     strength = near["dip"] / 6.0 + near["flux"] / 2.0 + 2.0 * near["pitch_change"] + near["roughness"]
@@ -152,16 +180,18 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
     return Marks(index, np.stack([near[name][index] for name in FEATURES], axis=1))
 
 
-def propose_boundaries(marks: Marks, total: int) -> Boundaries:
-    """The marks with the probability that a stroke begins there, and a place every 250 ms where nothing is marked."""
+def propose_boundaries(marks: Marks, total: int, shortest_s: float) -> Boundaries:
+    """The marks with the probability that a stroke begins there, and places between where nothing is marked for long: every
+    250 ms, or in fast music so often that no note of `shortest_s` falls between two."""
+    fill = int(np.clip(_FILL_SHARE * shortest_s / HOP_S, *_FILL_FRAMES))
     attack = 1.0 / (1.0 + np.exp(-(_shaped(marks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])))
     depth = marks.features[:, FEATURES.index("dip")]
     frames, probabilities, dips = [0], [0.02], [0.0]
     for frame, probability, dip in zip(
         [*marks.frame.tolist(), total], [*attack.tolist(), 0.02], [*depth.tolist(), 0.0], strict=True
     ):
-        while frame - frames[-1] > 100:
-            frames.append(frames[-1] + 50)
+        while frame - frames[-1] > 2 * fill:
+            frames.append(frames[-1] + fill)
             probabilities.append(0.01)
             dips.append(0.0)
         frames.append(frame)
@@ -173,9 +203,8 @@ def propose_boundaries(marks: Marks, total: int) -> Boundaries:
 def _shaped(features: Array) -> Array:
     """Square roots of what has no upper end, and products of what counts most together."""
     root = np.sqrt(np.maximum(features, 0.0))
-    return np.concatenate(
-        [features, root, (root[:, 2] * root[:, 3])[:, None], (root[:, 0] * root[:, 3])[:, None]], axis=1
-    )
+    flux, dip, rise, early = (root[:, FEATURES.index(name)] for name in ("flux", "dip", "rise", "break_before"))
+    return np.concatenate([features, root, np.stack([dip * rise, flux * rise, dip * early], axis=1)], axis=1)
 
 
 def _dip_depth(level: Array) -> Array:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening import acceptance
+from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
 from attentive_owl.core.listening.clicks import find_click
 from attentive_owl.core.listening.decoding import Line, Move, Path, Segment, decode
@@ -21,11 +22,18 @@ from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
 from attentive_owl.core.listening.refining import Refined, refine
-from attentive_owl.core.listening.settling import absorb_octaves, had_room, settle_missed
+from attentive_owl.core.listening.settling import (
+    absorb_octaves,
+    absorb_tails,
+    had_room,
+    settle_missed,
+    stroke_near,
+    unexplained_strokes,
+)
 from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
-ENGINE = "ear-3"
+ENGINE = "ear-4"
 """Goes up with every change that can change a result; reports belong to one engine."""
 
 
@@ -41,7 +49,8 @@ class _Confidence:
 
 CONFIDENCE = _Confidence(0.0, 1.0, 0.9)
 
-_WIDE, _TIGHT = 0.42, 0.2
+_WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
+_KEPT_SHARE = 0.8
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_SUPPORT = 0.3
@@ -61,9 +70,9 @@ class _Sound:
     candidates: Candidates
     level: Array
     flux: Array
+    broken_db: Array
     gate: Gate
     fine: Array
-    fine_window_s: float
     duration_s: float
 
 
@@ -86,14 +95,15 @@ def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Per
     written = np.array([note.midi for note in score.notes])
     highest_hz = min(frequency_hz(float(written.max()) + 12.5), 2500.0)
     fine_window_s = max(0.010, 1.0 / frequency_hz(float(written.min()) - 1))
+    candidates = period_candidates(working, lowest_hz, highest_hz)
     sound = _Sound(
         working=working,
-        candidates=period_candidates(working, lowest_hz, highest_hz),
+        candidates=candidates,
         level=level_db(working, max(0.016, 1.0 / lowest_hz)),
         flux=spectral_flux(working),
+        broken_db=period_break(working, candidates),
         gate=gate,
         fine=fine_level_db(working, fine_window_s),
-        fine_window_s=fine_window_s,
         duration_s=duration_s,
     )
     return _hear(sound, score, written)
@@ -130,21 +140,18 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
     low = min(int(written.min()) - 13, score.instrument.lowest.midi - 1)
     high = int(written.max()) + 12
     heard = emission(sound.candidates, sound.level, sound.gate, low, high, tuning)
-    marks = find_marks(sound.level, sound.flux, heard.quiet, heard.pitch, sound.candidates.roughness())
-    boundaries = propose_boundaries(marks, len(sound.level))
+    marks = find_marks(sound.level, sound.flux, heard.quiet, heard.pitch, sound.candidates.roughness(), sound.broken_db)
+    boundaries = propose_boundaries(marks, len(sound.level), float(_line(score, 0).sounding_s.min()))
 
     tries = []
     for shift in likely_shifts(sound.candidates, sounding, written, tuning):
-        line = _line(score, shift)
-        path = decode(heard, boundaries, line, _WIDE)
-        line = _faster(line, _pace(path, boundaries, line))
-        path = decode(heard, boundaries, line, _TIGHT)
+        path = _aligned(heard, boundaries, _line(score, shift))
         tries.append((path.score - (6.0 if shift else 0.0), shift, path))
     _, shift, path = max(tries, key=lambda entry: entry[0])
-    path = absorb_octaves(path, boundaries)
+    path = absorb_tails(absorb_octaves(path, boundaries), boundaries, sound.fine)
 
     refined = _refined(path, boundaries, sound, tuning, score)
-    goes = _goes(path, refined, score, tuning, heard, sound.gate)
+    goes = _goes(path, refined, score, _Around(tuning, heard, sound.gate, unexplained_strokes(path, boundaries, heard)))
     click = find_click(sound.working)
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
@@ -167,6 +174,22 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         duration_s=round(sound.duration_s, 3),
         click=click,
     )
+
+
+def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
+    """Decoded first at any pace, then at the pace that was found. Where strokes melt together their lengths say little,
+    and a tight rhythm would turn true notes into strays: there the looser reading stays."""
+    loose = decode(heard, boundaries, line, _WIDE)
+    paced = _faster(line, _pace(loose, boundaries, line))
+    for spread in (_TIGHT, _MIDDLE):
+        path = decode(heard, boundaries, paced, spread)
+        if _right_notes(path) >= _KEPT_SHARE * _right_notes(loose):
+            return path
+    return loose
+
+
+def _right_notes(path: Path) -> int:
+    return sum(isinstance(event, Segment) and event.kind == "note" for event in path.events)
 
 
 def _pace(path: Path, boundaries: Boundaries, line: Line) -> float:
@@ -196,15 +219,24 @@ def _refined(path: Path, boundaries: Boundaries, sound: _Sound, tuning: float, s
         before = score.notes[segment.index - 1] if note is not None and segment.index else None
         slurred = note is not None and note.slurred_from(before)
         spans.append(Span(float(time[segment.start]), float(time[segment.stop]), segment.midi + tuning, slurred))
-    onsets = find_onsets(spans, sound.working, sound.fine, sound.fine_window_s, sound.candidates)
+    onsets = find_onsets(spans, sound.working, sound.fine, sound.candidates)
     ends = [span.end_s for span in spans]
     out = refine(segments, ends, onsets, sound.candidates, sound.fine, tuning)
     return dict(zip(places, out, strict=True))
 
 
-def _goes(
-    path: Path, refined: dict[int, Refined], score: Score, tuning: float, heard: Emission, gate: Gate
-) -> tuple[Go, ...]:
+@dataclass(frozen=True)
+class _Around:
+    """What a go is judged by beside its own notes."""
+
+    tuning: float
+    heard: Emission
+    gate: Gate
+    strokes_s: Array
+    """Strokes that no note explains."""
+
+
+def _goes(path: Path, refined: dict[int, Refined], score: Score, around: _Around) -> tuple[Go, ...]:
     goes: list[Go] = []
     current: dict[int, Refined] = {}
     restarts: list[tuple[int, int]] = []
@@ -212,7 +244,7 @@ def _goes(
     def finish() -> None:
         # One or two notes are a try of the string, not a go.
         if len(current) >= min(3, len(score.notes)):
-            goes.append(_go(current, restarts, score, tuning, heard, gate))
+            goes.append(_go(current, restarts, score, around))
         current.clear()
         restarts.clear()
 
@@ -232,9 +264,7 @@ def _go(
     current: dict[int, Refined],
     restarts: list[tuple[int, int]],
     score: Score,
-    tuning: float,
-    emitted: Emission,
-    gate: Gate,
+    around: _Around,
 ) -> Go:
     last = max(current)
     current = settle_missed(current, score)
@@ -242,10 +272,12 @@ def _go(
     for note in score.notes:
         heard = current.get(note.index)
         if heard is not None:
-            notes.append(_heard_note(heard, note, tuning))
+            notes.append(_heard_note(heard, note, around.tuning))
         elif _lost_in_a_run(note, score, current):
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "joined"))
-        elif gate.snr_db < _MASKING_SNR_DB and had_room(note.index, current, score):
+        elif stroke_near(note.index, current, score, around.strokes_s):
+            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "pitch"))
+        elif around.gate.snr_db < _MASKING_SNR_DB and had_room(note.index, current, score):
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "noise"))
         else:
             notes.append(HeardNote(note.index, "missed", None, None, None, CONFIDENCE.missed))
@@ -257,7 +289,7 @@ def _go(
         max(r.offset_s for r in current.values()),
         complete,
         tuple(restarts),
-        _rests_quiet(notes, score, emitted),
+        _rests_quiet(notes, score, around.heard),
     )
 
 

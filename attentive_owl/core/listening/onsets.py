@@ -2,9 +2,9 @@
 
 After silence the whole level tells it. Where the note before still rings, the level of the new note's own partials
 does: those that stand clear of every partial of the old note, through a window long enough to part them. Two notes of
-one pitch have no partials of their own; there the dip between them is used, moved by what other notes of the same take
-show of how early the own sound begins before the dip (the same bow, string and room). In a slur it is the moment when
-the pitch has come half way. How long the own sound comes before the crossing of the pitch is much the same all through
+one pitch have no partials of their own; there it is the moment at which the sound stops repeating itself, looked for about
+where the dip between them stands, moved by what other notes of the same take show of how early the own sound begins
+before the dip (the same bow, string and room). In a slur it is the moment when the pitch has come half way. How long the own sound comes before the crossing of the pitch is much the same all through
 a take; a note whose partials say something far from that (they were the old note's, or the bow's) gets the take's value.
 """
 
@@ -16,11 +16,15 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from scipy.ndimage import minimum_filter1d, uniform_filter1d
 
+from attentive_owl.core.listening.breaks import residue, running_power, step_db, windows
 from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.theory import frequency_hz
 
 ONSET_DROP_DB = 20.0
+_OWN_DROP_DB = 26.0
+"""The partials that a note has to itself are mostly upper ones, and those speak later than the note: their lower part
+tells when it begins (fitted on simulated and sampled strings)."""
 _FINE_HOP = 22
 FINE_HOP_S = _FINE_HOP / RATE_HZ
 """1 ms."""
@@ -40,6 +44,13 @@ _STAY_FRAMES = 6
 _ATTACK_S = 0.12
 _PLUCKED_DB = 9.0
 _AHEAD_S = 0.06
+_BREAK_BEFORE_S, _BREAK_AFTER_S = 0.12, 0.02
+_BREAK_LOW_S = (0.05, 0.03)
+_LOW_HZ = 110.0
+_BREAK_PULL_DB_S = 50.0
+_BREAK_GIVES_S = 0.005
+_SMEAR = 0.11
+"""How early a long window sees a rise, as a share of it."""
 _STEP = 110
 """5 ms; the crossing is interpolated."""
 _PARTIALS = 10
@@ -72,11 +83,9 @@ def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
     return float(np.median(piece)) if len(piece) else -120.0
 
 
-def find_onsets(
-    spans: list[Span], samples: Samples, fine: Array, fine_window_s: float, candidates: Candidates
-) -> list[float]:
+def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Candidates) -> list[float]:
     """Onsets in seconds, one a span; spans follow one another in time."""
-    places = [_place(number, spans, samples, fine, fine_window_s, candidates) for number in range(len(spans))]
+    places = [_place(number, spans, samples, fine, candidates) for number in range(len(spans))]
     leads = [p.crossed - p.own for p in places if p.own is not None and p.crossed is not None]
     leads = [lead for lead in leads if _LEAD_RANGE_S[0] <= lead <= _LEAD_RANGE_S[1]]
     usual = float(np.median(leads)) if len(leads) >= 3 else _LEAD_FIRST_GUESS_S
@@ -85,9 +94,16 @@ def find_onsets(
     lead = float(np.clip(np.median(dips), -0.01, 0.06)) if len(dips) >= 3 else 0.0
     onsets: list[float] = []
     for place, at in zip(places, settled, strict=True):
-        if place.repeated and place.depth > 1.0:
-            # The dip of a short note says more of its onset than the rest of the take does.
-            at -= min(lead, 0.2 * (place.span.end_s - place.span.begin_s))
+        if place.repeated:
+            if place.depth > 1.0:
+                # The dip of a short note says more of its onset than the rest of the take does.
+                at -= min(lead, 0.2 * (place.span.end_s - place.span.begin_s))
+            first = max(place.bottom - _BREAK_BEFORE_S, onsets[-1] + 0.03)
+            at = _broken(place.span.midi, at, first, place.bottom + _BREAK_AFTER_S, samples)
+        elif place.own is not None and place.old_midi is not None and place.lowest_hz < _LOW_HZ:
+            # So low a note needs a long window to tell its partials apart; when the old period breaks is told sooner.
+            first = max(at - _BREAK_LOW_S[0], onsets[-1] + 0.03)
+            at = 0.5 * (at + _broken(place.old_midi, at, first, at + _BREAK_LOW_S[1], samples))
         onsets.append(max(at, onsets[-1] + 0.03) if onsets else at)
     return onsets
 
@@ -104,30 +120,33 @@ class _Place:
     crossed: float | None = None
     own: float | None = None
     lowest_hz: float = 0.0
+    old_midi: float | None = None
 
     @property
     def repeated(self) -> bool:
         return self.onset is None and self.crossed is None
 
 
-def _place(
-    number: int, spans: list[Span], samples: Samples, fine: Array, fine_window_s: float, candidates: Candidates
-) -> _Place:
+def _place(number: int, spans: list[Span], samples: Samples, fine: Array, candidates: Candidates) -> _Place:
     span = spans[number]
     earlier = spans[number - 1] if number else None
     least = earlier.begin_s + 0.03 if earlier is not None else 0.0
     if earlier is not None and span.begin_s - earlier.end_s > _RINGS_ON_S:
         earlier = None
     bottom, depth = _dip(span, earlier, least, fine)
-    if earlier is None or (depth >= ONSET_DROP_DB + 3.0 and not (span.slurred and abs(earlier.midi - span.midi) > 0.5)):
-        return _Place(span, bottom, depth, onset=_after_silence(span, bottom, fine, fine_window_s))
+    if earlier is None:
+        return _Place(span, bottom, depth, onset=_after_silence(span, least, fine))
+    if depth >= ONSET_DROP_DB + 3.0 and not (span.slurred and abs(earlier.midi - span.midi) > 0.5):
+        return _Place(span, bottom, depth, onset=_after_silence(span, bottom, fine))
     if abs(earlier.midi - span.midi) <= 0.5:
         return _Place(span, bottom, depth)
     crossed = _crossing(earlier.midi, span, candidates)
     if span.slurred:
         return _Place(span, bottom, depth, onset=crossed)
     lowest_hz = frequency_hz(min(earlier.midi, span.midi))
-    return _Place(span, bottom, depth, None, crossed, _own_onset(earlier, span, least, samples), lowest_hz)
+    return _Place(
+        span, bottom, depth, None, crossed, _own_onset(earlier, span, least, samples), lowest_hz, earlier.midi
+    )
 
 
 def _settled(place: _Place, usual_lead: float) -> float:
@@ -152,13 +171,37 @@ def _dip(span: Span, earlier: Span | None, least: float, fine: Array) -> tuple[f
     return bottom * FINE_HOP_S, sustained_db(span.begin_s, span.end_s, fine) - float(fine[bottom])
 
 
-def _after_silence(span: Span, bottom: float, fine: Array, fine_window_s: float) -> float:
-    wanted = sustained_db(span.begin_s, span.end_s, fine) - ONSET_DROP_DB
-    low = int(bottom / FINE_HOP_S)
-    high = min(int((span.begin_s + 0.15) / FINE_HOP_S) + 1, len(fine))
-    above = np.flatnonzero(fine[low:high] >= wanted)
-    # The bell of the level sees the attack a little before it comes.
-    return (low + int(above[0])) * FINE_HOP_S + 0.1 * fine_window_s if len(above) else span.begin_s
+def _after_silence(span: Span, least: float, fine: Array) -> float:
+    """When the level comes up to the sustained one for good: the last time before the note sounds fully at which it
+    was too low. Where the room never lets it fall 20 dB, when it leaves the room's own level."""
+    # A plucked note has no sustained level; what follows its attack stands in for it.
+    begin = int(span.begin_s / FINE_HOP_S)
+    attack = fine[begin : begin + int(_ATTACK_S / FINE_HOP_S) + 1]
+    sustained = max(sustained_db(span.begin_s, span.end_s, fine), float(attack.max(initial=-120.0)) - _PLUCKED_DB)
+    low = max(int(max(least, span.begin_s - _BACK_S) / FINE_HOP_S), 0)
+    high = min(int((span.begin_s + _CORE[0] * (span.end_s - span.begin_s)) / FINE_HOP_S) + 1, len(fine))
+    piece = fine[low:high]
+    room = float(np.percentile(piece[: max(begin - low, 1)], 20))
+    wanted = max(sustained - ONSET_DROP_DB, room + _ABOVE_FLOOR_DB)
+    below = np.flatnonzero(piece < wanted)
+    return (low + (int(below[-1]) + 1 if len(below) else 0)) * FINE_HOP_S
+
+
+def _broken(midi: float, guess_s: float, first_s: float, last_s: float, samples: Samples) -> float:
+    """When the sound stops repeating itself: of the steps between two moments the steepest, near the guess rather than far
+    from it. Where that and the guess differ a little, the truth lies between them."""
+    period = np.array([RATE_HZ / frequency_hz(midi)])
+    before, after = (int(window[0]) for window in windows(period))
+    reach = before + int(period[0]) + 1
+    begin, stop = int(first_s * RATE_HZ), min(int(last_s * RATE_HZ), len(samples) - after)
+    if begin < reach or stop - begin < _FINE_HOP:
+        return guess_s
+    left = running_power(residue(samples[begin - reach : stop + after], period))
+    at = np.arange(reach, reach + stop - begin, _FINE_HOP)
+    step = step_db(left, at, np.array(before), np.array(after), np.array(0.0))
+    time = (begin - reach + at) / RATE_HZ
+    best = float(time[np.argmax(step - _BREAK_PULL_DB_S * np.abs(time - guess_s))])
+    return best + float(np.clip(guess_s - best, -_BREAK_GIVES_S, _BREAK_GIVES_S))
 
 
 def _clear_partials(midi: float, earlier_midi: float, least_gap_hz: float) -> Array:
@@ -194,7 +237,7 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     sustained = max(float(np.median(level[core])), float(level[np.abs(since) < _ATTACK_S].max()) - _PLUCKED_DB)
     before = level[since < -_SURELY_BEFORE_S]
     floor = float(np.percentile(before, 40)) if len(before) > 4 else float(level[:_STAY_FRAMES].min())
-    wanted = max(sustained - ONSET_DROP_DB, floor + _ABOVE_FLOOR_DB)
+    wanted = max(sustained - _OWN_DROP_DB, floor + _ABOVE_FLOOR_DB)
     if wanted > sustained - _LEAST_RISE_DB:
         return None
     stays = minimum_filter1d(level, _STAY_FRAMES, origin=-(_STAY_FRAMES // 2))
@@ -204,7 +247,7 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     at = int(risen[0])
     step = level[at] - level[at - 1] if at else 0.0
     early = (level[at] - wanted) / step * _STEP / RATE_HZ if step > 0 else 0.0
-    return float(time[at] - min(early, _STEP / RATE_HZ) + 0.08 * window_s)
+    return float(time[at] - min(early, _STEP / RATE_HZ) + _SMEAR * window_s)
 
 
 def _partial_level(samples: Samples, first: int, count: int, length: int, partials: Array) -> Array:

@@ -16,9 +16,11 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy import fft
+from scipy.ndimage import median_filter
 from scipy.special import betainc
 
 from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, frame_count, framed
+from attentive_owl.core.theory import frequency_hz
 
 _BLOCK = 2000
 _SHORTEST_WINDOW_S = 0.022
@@ -32,6 +34,8 @@ _CHOICE = betainc(2.0, 24.0, _THRESHOLDS).astype(np.float32)
 """How much deeper a longer period must dip before it is preferred."""
 _NOISE_SHARE = 0.85
 _LEAST_PROBABILITY = 0.02
+_SURE = 0.3
+_MIDDLE_MIDI = 60.0
 
 
 @dataclass(frozen=True)
@@ -60,6 +64,20 @@ class Candidates:
         order = np.lexsort((-weight, frames))
         picked, where = np.unique(frames[order], return_index=True)
         return picked, midi[order][where]
+
+    def latest_period(self, rate_hz: float, hold: int) -> Array:
+        """The period (samples at `rate_hz`) of the likeliest pitch `hold` frames before each frame; where there is none, that
+        of the last frame that has one. Shape (frames,)."""
+        order = np.lexsort((self.probability, self.frame))
+        frame, last = np.unique(self.frame[order][::-1], return_index=True)
+        likeliest = order[::-1][last]
+        sure = self.probability[likeliest] > _SURE
+        midi = np.full(self.frames, _MIDDLE_MIDI)
+        if sure.any():
+            places = np.searchsorted(frame[sure], np.arange(self.frames), side="right") - 1
+            midi = median_filter(self.midi[likeliest[sure]][np.maximum(places, 0)], 5)
+        held = np.concatenate([np.full(min(hold, self.frames), midi[0]), midi[: max(self.frames - hold, 0)]])
+        return rate_hz / (frequency_hz(0.0) * 2.0 ** (held / 12.0))
 
     def roughness(self) -> Array:
         """The least dip of every frame (1 where there is no candidate), shape (frames,)."""

@@ -3,7 +3,10 @@
 Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound
 equally well. The choice whose onsets lie nearest to the pulse of the notes around them is taken.
 
-Under noise, a note that was not heard where there was time for it may well have been played.
+Under noise, a note that was not heard where there was time for it may well have been played. So may one in whose time
+something was struck that no note explains.
+
+A wrong note on the pitch of the note before, softer and with no stroke of its own, is that note dying away.
 
 A short stray an octave from the note beside it is that note: two strings sounding together, or a weak fundamental, show
 an octave to the ear that no finger played.
@@ -20,16 +23,25 @@ import numpy as np
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
-from attentive_owl.core.listening.frames import HOP_S
+from attentive_owl.core.listening.emission import Emission
+from attentive_owl.core.listening.frames import HOP_S, Array
+from attentive_owl.core.listening.onsets import sustained_db
 
 _MOST_CHOICES = 2000
 _LONGEST_OCTAVE_S = 0.2
 _ROOM = 0.7
+_SURE_STROKE = 0.5
+_SOUND_FOLLOWS_S = 0.15
+_LEAST_QUIET = 0.3
+_AHEAD_S = 0.08
+_TAIL_DB = 6.0
 
 
 class Timed(Protocol):
     @property
     def onset_s(self) -> float: ...
+    @property
+    def offset_s(self) -> float: ...
 
 
 T = TypeVar("T", bound=Timed)
@@ -56,6 +68,30 @@ def absorb_octaves(path: Path, boundaries: Boundaries) -> Path:
                 continue
         place += 1
     return replace(path, events=tuple(events))
+
+
+def absorb_tails(path: Path, boundaries: Boundaries, fine: Array) -> Path:
+    """Gives what only dies away to the note that it is the end of; the note that was to come is then missed."""
+    events: list[Segment | Move] = []
+    for event in path.events:
+        before = events[-1] if events else None
+        if (
+            isinstance(event, Segment)
+            and isinstance(before, Segment)
+            and event.kind == "wrong"
+            and (before.stop, before.midi) == (event.start, event.midi)
+            and boundaries.attack[event.start] < _SURE_STROKE
+            and _sustained(event, boundaries, fine) < _sustained(before, boundaries, fine) - _TAIL_DB
+        ):
+            events[-1] = replace(before, stop=event.stop)
+        else:
+            events.append(event)
+    return replace(path, events=tuple(events))
+
+
+def _sustained(segment: Segment, boundaries: Boundaries, fine: Array) -> float:
+    begin, end = (float(boundaries.frame[at]) * HOP_S for at in (segment.start, segment.stop))
+    return sustained_db(begin, end, fine)
 
 
 def _octave(note: Segment, stray: Segment) -> bool:
@@ -117,3 +153,32 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
         [(heard[b].onset_s - heard[a].onset_s) / (starts[b] - starts[a]) for a, b in pairwise(sorted(heard))]
     )
     return heard[after].onset_s - heard[before].onset_s >= _ROOM * float(pace) * (starts[after] - starts[before])
+
+
+def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
+    """Moments (s) in the gaps between segments at which a stroke surely begins and sound follows."""
+    covered = np.zeros(len(boundaries.frame), bool)
+    for event in path.events:
+        if isinstance(event, Segment):
+            covered[event.start : event.stop] = True
+    reach = int(_SOUND_FOLLOWS_S / HOP_S)
+    return np.array(
+        [
+            frame * HOP_S
+            for frame, attack in zip(boundaries.frame[~covered], boundaries.attack[~covered], strict=True)
+            if attack > _SURE_STROKE and heard.quiet[frame : frame + reach].mean() < _LEAST_QUIET
+        ]
+    )
+
+
+def stroke_near(missing: int, heard: dict[int, T], score: Score, strokes_s: Array) -> bool:
+    """Whether something that no note explains was struck between the notes around a missing one, or around the run of
+    notes on its pitch: which of them is missing is a guess."""
+    first = last = missing
+    while first and score.notes[first - 1].midi == score.notes[missing].midi:
+        first -= 1
+    while last + 1 < len(score.notes) and score.notes[last + 1].midi == score.notes[missing].midi:
+        last += 1
+    before = max((item.offset_s for index, item in heard.items() if index < first), default=-np.inf)
+    after = min((item.onset_s for index, item in heard.items() if index > last), default=np.inf)
+    return bool(np.any((strokes_s > before) & (strokes_s < after - _AHEAD_S)))

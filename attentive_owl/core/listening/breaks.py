@@ -1,0 +1,68 @@
+"""Where the sound stops repeating itself.
+
+A new stroke does not go on in the phase of the old one. When the sound of one period ago is taken away (a comb filter),
+a held note all but vanishes, and a stroke is left standing at once: also one on the same pitch, long before the level
+tells of it, and where the level hardly dips. A swelling bow or a swaying room breaks nothing. (Prediction error as a sign
+of a new note: Bello et al., "A tutorial on onset detection in music signals", IEEE Trans. Speech and Audio Processing 13,
+2005, section on probability models and phase; here with a predictor of one known period.)
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, decibels
+from attentive_owl.core.listening.periods import Candidates
+
+WINDOWS_S = (0.03, 0.015)
+"""How long is looked before and after a moment; a period at least."""
+_HOLD_FRAMES = 8
+_FLOOR = 1e-3
+"""What lies 30 dB under the sound is no change."""
+
+
+def windows(period: Array) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Samples to look at before and after a moment, for periods in samples."""
+    before, after = (np.maximum(least * RATE_HZ, period).astype(np.int64) for least in WINDOWS_S)
+    return before, after
+
+
+def residue(samples: Samples, period: Array) -> Samples:
+    """`samples` without the sound of one period ago, shape (n,). period: in samples, of one value or shape (n,)."""
+    whole = period.astype(np.int32)
+    share = (period - whole).astype(np.float32)
+    back = np.maximum(np.arange(len(samples), dtype=np.int32) - whole, 1)
+    return samples - samples[back] + share * (samples[back] - samples[back - 1])
+
+
+def running_power(samples: Samples) -> Array:
+    """Sum of squares up to each sample, shape (n + 1,)."""
+    power = np.zeros(len(samples) + 1)
+    np.cumsum(np.square(samples, dtype=np.float64), out=power[1:])
+    return power
+
+
+def step_db(
+    left: Array, at: NDArray[np.int64], before: NDArray[np.int64], after: NDArray[np.int64], floor: Array
+) -> Array:
+    """How much louder what is left is after each moment than before it, in dB. left: `running_power` of a residue; `at` and
+    the windows in samples; floor: power under which nothing counts."""
+    low, high = np.maximum(at - before, 0), np.minimum(at + after, len(left) - 1)
+    later = (left[high] - left[at]) / np.maximum(high - at, 1)
+    earlier = (left[at] - left[low]) / np.maximum(at - low, 1)
+    return decibels(later + floor) - decibels(earlier + floor)
+
+
+def period_break(samples: Samples, candidates: Candidates) -> Array:
+    """How far the sound stops repeating itself at each frame, in dB, shape (frames,); by the pitch of 40 ms before."""
+    period = candidates.latest_period(RATE_HZ, _HOLD_FRAMES)
+    before, after = windows(period)
+    count = min(len(samples), HOP * len(period))
+    samples = samples[:count]
+    left = running_power(residue(samples, np.repeat(period, HOP)[:count]))
+    sound = running_power(samples)
+    at = np.minimum(np.arange(len(period)) * HOP, count)
+    low, high = np.maximum(at - before, 0), np.minimum(at + after, count)
+    floor = _FLOOR * (sound[high] - sound[low]) / np.maximum(high - low, 1) + 1e-10
+    return step_db(left, at, before, after, floor)
