@@ -1,4 +1,5 @@
-"""Sampled strings: recorded instruments of a General MIDI soundfont (Debian's fluid-soundfont-gm), by FluidSynth.
+"""Sampled strings: recorded instruments of a General MIDI soundfont (Debian's fluid-soundfont-gm, or another one),
+by FluidSynth.
 
 A sample has a tuning and an attack of its own, so each key is first rendered alone and measured with Praat (pitch by
 autocorrelation: Boersma 1993) and by its level; only then are its onset and pitch called truth.
@@ -20,7 +21,8 @@ from numpy.typing import NDArray
 from attentive_owl.core.playing import Performed, PerformedNote
 from attentive_owl.core.playing.synthesis import Truth
 
-SOUNDFONT = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
+FLUID = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
+_soundfont = FLUID
 SAMPLE_RATE = 44100
 _PROGRAMS = {"violin": 40, "viola": 41, "cello": 42, "bass": 43}
 _PIZZICATO = 45
@@ -31,6 +33,17 @@ _BEND_SEMITONES = 2.0
 _SHORTEST_S, _LONGEST_S, _STEP_S = 0.1, 1.6, 0.05
 """A sample drifts in its first tenths of a second, so a short note has another pitch than a long one."""
 _LEAST_FRAMES = 5
+
+
+class NoPitchError(RuntimeError):
+    """A sample in which Praat hears no pitch: there is no truth to measure by."""
+
+
+def use_soundfont(path: Path) -> None:
+    """Renders from another General MIDI soundfont from now on."""
+    global _soundfont
+    _soundfont = path
+    _calibration.cache_clear()
 
 
 def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[np.float32], tuple[Truth, ...]]:
@@ -87,7 +100,7 @@ def _render(
                 str(SAMPLE_RATE),
                 "-F",
                 str(wav_path),
-                str(SOUNDFONT),
+                str(_soundfont),
                 str(midi_path),
             ],
             check=True,
@@ -115,7 +128,7 @@ def _calibration(instrument_key: str, key: int, pizzicato: bool, length_s: float
     core = heard[(times > start + 0.2 * length_s) & (times < start + 0.8 * length_s) & (heard > 0)]
     if len(core) < _LEAST_FRAMES:
         if length_s + 2 * _STEP_S > _LONGEST_S:
-            raise RuntimeError(f"the {instrument_key} sample of key {key} has no pitch")
+            raise NoPitchError(f"the {instrument_key} sample of key {key} has no pitch")
         return _calibration(instrument_key, key, pizzicato, length_s + 2 * _STEP_S)
     pitch = 12 * float(np.log2(np.median(core) / hz))
     window = max(int(0.006 * SAMPLE_RATE), int(SAMPLE_RATE / hz))

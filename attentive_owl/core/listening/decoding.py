@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.emission import Emission
+from attentive_owl.core.listening.emission import PARTIAL_SPEAKS, Emission
 from attentive_owl.core.listening.frames import HOP_S, Array
 
 _FAR = -1e9
@@ -71,7 +71,7 @@ class Segment:
     """Key number on the tuned grid."""
     margin: float
     """Log-likelihood of this pitch over the best other that is no neighbour (half way between two is no
-    doubt) and no octave."""
+    doubt), no octave and no partial."""
 
 
 @dataclass(frozen=True)
@@ -112,8 +112,9 @@ def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, c
     semitones = np.arange(cumulative.shape[1])
     away = np.abs(semitones[None, :] - distinct[:, None])
     wrong_prior = np.where(away == 0, _FAR, costs.wrong + costs.wrong_per_semitone * away)
-    # An octave is what an ear mistakes, not what a finger does.
-    wrong_prior[(away > 0) & (away % 12 == 0)] += costs.octave
+    # An octave or a twelfth is what an ear mistakes, not what a finger does.
+    above = semitones[None, :] - distinct[:, None]
+    wrong_prior[(away > 0) & ((away % 12 == 0) | np.isin(above, list(PARTIAL_SPEAKS)))] += costs.octave
 
     repeated = np.concatenate([[False], line.midi[1:] == line.midi[:-1]])
     floor = np.where(repeated, costs.same_pitch_attack, costs.legato_attack)
@@ -267,5 +268,6 @@ def _trace(
 
 def _margin(gain: Array, pick: int) -> float:
     places = np.arange(len(gain))
-    others = gain[(np.abs(places - pick) > 1) & (np.abs(places - pick) != 12)]
+    apart = places - pick
+    others = gain[(np.abs(apart) > 1) & (apart != -12) & ~np.isin(apart, list(PARTIAL_SPEAKS))]
     return float(gain[pick] - others.max())

@@ -14,7 +14,8 @@ from attentive_owl.core.listening.periods import Candidates
 
 _KERNEL_CENTS = 42.0
 _FLOOR = 0.03
-_OCTAVE_SPEAKS = 0.85
+PARTIAL_SPEAKS = {12: 0.85, 19: 0.7}
+"""Semitones above a written note that its partials may be heard at, and how much they count."""
 _QUIET_WITHIN_NOTE = 0.7
 _FRAME_WEIGHT = 0.35
 """Neighbouring frames share most of their samples; each counts for about a third of an independent look."""
@@ -34,11 +35,14 @@ class Emission:
     """Log-likelihood of nothing being played, shape (frames,)."""
 
     def written_log(self, columns: NDArray[np.int64]) -> Array:
-        """Log-likelihood of written notes, shape (frames, columns): where a fundamental is weak, the octave above speaks
-        for the note that is expected (and for no other)."""
-        own = self.pitch[:, columns]
-        above = self.pitch[:, np.minimum(columns + 12, self.pitch.shape[1] - 1)]
-        return _note_log(np.maximum(own, _OCTAVE_SPEAKS * above), self.quiet)
+        """Log-likelihood of written notes, shape (frames, columns): where a fundamental is weak, the second or third partial
+        (an octave, a twelfth above) speaks for the note that is expected (and for no other)."""
+        heard = self.pitch[:, columns]
+        for partial, share in PARTIAL_SPEAKS.items():
+            above = columns + partial
+            inside = above < self.pitch.shape[1]
+            heard[:, inside] = np.maximum(heard[:, inside], share * self.pitch[:, above[inside]])
+        return _note_log(heard, self.quiet)
 
 
 def _note_log(pitch: Array, quiet: Array) -> Array:

@@ -14,6 +14,8 @@ from attentive_owl.core.listening.periods import Candidates
 _NEAR_SEMITONES = 0.75
 _CORE = (0.2, 0.8)
 _VIBRATO_CENTS = 8.0
+_PARTIALS = tuple(12.0 * float(np.log2(number)) for number in (2, 3))
+"""Semitones of the second and third partial above the first."""
 
 
 @dataclass(frozen=True)
@@ -60,9 +62,10 @@ def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -
         first, last = (round((onset + share * (offset - onset)) / HOP_S) for share in (low, high))
         _, midi = candidates.nearest(target, first, max(last, first + 1), _NEAR_SEMITONES)
         if len(midi) < 0.3 * (last - first):
-            # Where the fundamental is too weak its octave is heard, and tells as much.
-            _, octave = candidates.nearest(target + 12, first, max(last, first + 1), _NEAR_SEMITONES)
-            midi = octave - 12 if len(octave) > len(midi) else midi
+            # Where the fundamental is too weak a partial is heard, and tells as much.
+            for exact in _PARTIALS:
+                _, partial = candidates.nearest(target + exact, first, max(last, first + 1), _NEAR_SEMITONES)
+                midi = partial - exact if len(partial) > len(midi) else midi
         if len(midi) >= 3:
             break
     if not len(midi):
