@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.change import Boundaries
+from attentive_owl.core.listening.change import BOW_DIP_DB, Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.emission import Emission
 from attentive_owl.core.listening.frames import HOP_S
@@ -29,7 +29,6 @@ _LEAST_SPLIT_SHARE = 0.7
 _LEAST_AT_PLACE = 0.55
 _MORE_THAN_A_BOW = 1.6
 _SLOW_NOTE_S = 1.5
-_BOW_DIP_DB = 3.0
 _STROKE_SURE, _STROKE_AT_PLACE = 0.5, 0.4
 _PLACES = np.linspace(0.14, 0.88, 75)
 _PLACE_WIDTH = 0.04
@@ -90,7 +89,7 @@ def short_for_long(path: Path, boundaries: Boundaries) -> bool:
     one at one place. One stroke more in a slow note is a bow that ran out, and no other rhythm. A click that is heard
     lets no level fall, and is no stroke.
     """
-    bowed = np.where(boundaries.dip >= _BOW_DIP_DB, boundaries.attack, 0.0)
+    bowed = np.where(boundaries.dip >= BOW_DIP_DB, boundaries.attack, 0.0)
     lengths, counts, laid = [], [], []
     for event in path.events:
         if not isinstance(event, Segment) or event.kind == "stray":

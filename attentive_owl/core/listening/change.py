@@ -19,6 +19,9 @@ _LAG_FRAMES = 3
 _FILL_SHARE = 0.45
 _FILL_FRAMES = (8, 50)
 
+BOW_DIP_DB = 3.0
+"""A bow that changes lets the level fall by so much at least."""
+
 ATTACK_WEIGHTS = np.array(
     [
         -4.804,

@@ -6,12 +6,13 @@ even grid are a click; single ones are knocks.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import fft
 from scipy.ndimage import maximum_filter1d
 
+from attentive_owl.core.listening.change import BOW_DIP_DB, Boundaries
 from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, frame_count, framed
 
 _BAND_HZ = (1700.0, 6000.0)
@@ -27,6 +28,7 @@ _SHORTEST_S, _LONGEST_S = 0.25, 1.6
 _NEAR_S = 0.02
 _LEAST_CLICKS = 6
 _LEAST_SHARE = 0.75
+_UNDER_A_TICK = 0.1
 
 
 @dataclass(frozen=True)
@@ -60,6 +62,14 @@ def find_click(samples: Samples) -> ClickPulse | None:
         if share >= _LEAST_SHARE and (best is None or len(hits) > best.clicks):
             best = ClickPulse(round(60.0 / fitted, 2), round(float(hits[0]), 3), len(hits))
     return best
+
+
+def quieten_clicks(boundaries: Boundaries, click: ClickPulse) -> Boundaries:
+    """A tick breaks every sound that it falls on, but lets no level fall: where one lies on a boundary without a dip, it tells
+    of no stroke."""
+    ticks = np.array([click.is_near(float(frame) * HOP_S) for frame in boundaries.frame])
+    hidden = ticks & (boundaries.dip < BOW_DIP_DB)
+    return replace(boundaries, attack=np.where(hidden, np.minimum(boundaries.attack, _UNDER_A_TICK), boundaries.attack))
 
 
 def _impulse_db(samples: Samples) -> Array:

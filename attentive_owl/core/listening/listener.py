@@ -13,7 +13,7 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening import acceptance
 from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
-from attentive_owl.core.listening.clicks import find_click
+from attentive_owl.core.listening.clicks import find_click, quieten_clicks
 from attentive_owl.core.listening.decoding import Line, Move, Path, Segment, decode
 from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate
@@ -27,6 +27,7 @@ from attentive_owl.core.listening.settling import (
     absorb_tails,
     had_room,
     settle_missed,
+    settle_shifted,
     stroke_near,
     unexplained_strokes,
 )
@@ -142,6 +143,9 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
     heard = emission(sound.candidates, sound.level, sound.gate, low, high, tuning)
     marks = find_marks(sound.level, sound.flux, heard.quiet, heard.pitch, sound.candidates.roughness(), sound.broken_db)
     boundaries = propose_boundaries(marks, len(sound.level), float(_line(score, 0).sounding_s.min()))
+    click = find_click(sound.working)
+    if click:
+        boundaries = quieten_clicks(boundaries, click)
 
     tries = []
     for shift in likely_shifts(sound.candidates, sounding, written, tuning):
@@ -152,7 +156,6 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
 
     refined = _refined(path, boundaries, sound, tuning, score)
     goes = _goes(path, refined, score, _Around(tuning, heard, sound.gate, unexplained_strokes(path, boundaries, heard)))
-    click = find_click(sound.working)
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
         for r in refined.values()
@@ -267,7 +270,7 @@ def _go(
     around: _Around,
 ) -> Go:
     last = max(current)
-    current = settle_missed(current, score)
+    current = settle_shifted(settle_missed(current, score), score, around.tuning)
     notes = []
     for note in score.notes:
         heard = current.get(note.index)

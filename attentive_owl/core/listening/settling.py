@@ -6,7 +6,10 @@ equally well. The choice whose onsets lie nearest to the pulse of the notes arou
 Under noise, a note that was not heard where there was time for it may well have been played. So may one in whose time
 something was struck that no note explains.
 
-A wrong note on the pitch of the note before, softer and with no stroke of its own, is that note dying away.
+A note on the pitch of the note before that is very much softer, or wrong and softer with no stroke of its own, is the note
+before dying away.
+
+Where a note is left out and the next is wrong, the pulse tells which notes the heard ones are.
 
 A short stray an octave from the note beside it is that note: two strings sounding together, or a weak fundamental, show
 an octave to the ear that no finger played.
@@ -34,7 +37,11 @@ _SURE_STROKE = 0.5
 _SOUND_FOLLOWS_S = 0.15
 _LEAST_QUIET = 0.3
 _AHEAD_S = 0.08
-_TAIL_DB = 6.0
+_TAIL_DB, _ECHO_DB = 6.0, 20.0
+_LONGEST_BLOCK = 4
+_OFF_PULSE, _ON_PULSE = 0.6, 0.2
+"""Shares of the time between two notes."""
+_OTHER_SEMITONES = 0.7
 
 
 class Timed(Protocol):
@@ -42,6 +49,8 @@ class Timed(Protocol):
     def onset_s(self) -> float: ...
     @property
     def offset_s(self) -> float: ...
+    @property
+    def midi(self) -> float | None: ...
 
 
 T = TypeVar("T", bound=Timed)
@@ -78,15 +87,21 @@ def absorb_tails(path: Path, boundaries: Boundaries, fine: Array) -> Path:
         if (
             isinstance(event, Segment)
             and isinstance(before, Segment)
-            and event.kind == "wrong"
+            and "stray" not in (event.kind, before.kind)
             and (before.stop, before.midi) == (event.start, event.midi)
-            and boundaries.attack[event.start] < _SURE_STROKE
-            and _sustained(event, boundaries, fine) < _sustained(before, boundaries, fine) - _TAIL_DB
+            and _dies_away(before, event, boundaries, fine)
         ):
             events[-1] = replace(before, stop=event.stop)
         else:
             events.append(event)
     return replace(path, events=tuple(events))
+
+
+def _dies_away(before: Segment, event: Segment, boundaries: Boundaries, fine: Array) -> bool:
+    """So much softer as no stroke is; or softer, with no sure stroke, and on a pitch that was not asked for."""
+    softer = _sustained(before, boundaries, fine) - _sustained(event, boundaries, fine)
+    wrong = event.kind == "wrong" and boundaries.attack[event.start] < _SURE_STROKE
+    return softer > (_TAIL_DB if wrong else _ECHO_DB)
 
 
 def _sustained(segment: Segment, boundaries: Boundaries, fine: Array) -> float:
@@ -122,6 +137,49 @@ def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
             del settled[index]
         settled |= {run[place]: item for place, item in zip(best, found, strict=True)}
     return dict(sorted(settled.items()))
+
+
+def settle_shifted(current: dict[int, T], score: Score, tuning_semitones: float) -> dict[int, T]:
+    """`current` with blocks of notes moved by one where the pulse says so: a note left out and then a wrong note that
+    happens to have its pitch look like a stop and a note left out later, but only the first keeps the pulse."""
+    settled = dict(current)
+    for missing in [note.index for note in score.notes if note.index not in settled]:
+        for step in (1, -1):
+            for length in range(1, _LONGEST_BLOCK + 1):
+                block = [missing - step * place for place in range(length, 0, -1)]
+                if not all(index in settled for index in block) or missing in settled:
+                    break
+                if _keeps_pulse(block, step, settled, score, tuning_semitones):
+                    moved = {index + step: settled.pop(index) for index in block}
+                    settled |= moved
+    return dict(sorted(settled.items()))
+
+
+def _keeps_pulse(block: list[int], step: int, settled: dict[int, T], score: Score, tuning_semitones: float) -> bool:
+    """Whether a block of notes lies on the pulse when moved by one, far from it as it stands, and at most one note more is
+    then on another pitch."""
+    touched = sorted({*block, *(index + step for index in block)})
+    before = [index for index in settled if index < touched[0]]
+    after = [index for index in settled if index > touched[-1]]
+    expected = _expected(touched, settled, score) if before and after else None
+    if expected is None:
+        return False
+    at = dict(zip(touched, expected, strict=True))
+    apart = float(np.median(np.diff(expected)))
+    onsets = np.array([settled[index].onset_s for index in block])
+    stays = np.abs(onsets - [at[index] for index in block]).mean()
+    moves = np.abs(onsets - [at[index + step] for index in block]).mean()
+    if stays < _OFF_PULSE * apart or moves > _ON_PULSE * apart:
+        return False
+    wrong = [
+        sum(_is_other(settled[index], score.notes[index + by].midi + tuning_semitones) for index in block)
+        for by in (0, step)
+    ]
+    return wrong[1] - wrong[0] <= 1
+
+
+def _is_other(heard: Timed, midi: float) -> bool:
+    return heard.midi is None or abs(heard.midi - midi) > _OTHER_SEMITONES
 
 
 def _expected(run: list[int], settled: dict[int, T], score: Score) -> np.ndarray | None:
