@@ -58,3 +58,10 @@ def test_a_level_that_moves_breaks_nothing(shape: str) -> None:
 
 def test_silence_breaks_nothing() -> None:
     assert np.abs(breaks(np.zeros(RATE_HZ, np.float32), 180.0)).max() < 1e-6
+
+
+def test_a_long_recording_taken_in_pieces_gives_what_one_piece_gives(monkeypatch: pytest.MonkeyPatch) -> None:
+    sound = np.concatenate([tone(196.0, turned_at_s=BREAK_S), tone(247.0)])
+    whole = breaks(sound, 180.0)
+    monkeypatch.setattr("attentive_owl.core.listening.breaks._BLOCK", 97)
+    assert np.allclose(breaks(sound, 180.0), whole, atol=1e-3)

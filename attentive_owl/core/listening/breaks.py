@@ -18,6 +18,7 @@ from attentive_owl.core.listening.periods import Candidates
 WINDOWS_S = (0.03, 0.015)
 """How long is looked before and after a moment; a period at least."""
 _HOLD_FRAMES = 8
+_BLOCK = 6000
 _FLOOR = 1e-3
 """What lies 30 dB under the sound is no change."""
 
@@ -57,12 +58,21 @@ def step_db(
 def period_break(samples: Samples, candidates: Candidates) -> Array:
     """How far the sound stops repeating itself at each frame, in dB, shape (frames,); by the pitch of 40 ms before."""
     period = candidates.latest_period(RATE_HZ, _HOLD_FRAMES)
-    before, after = windows(period)
-    count = min(len(samples), HOP * len(period))
-    samples = samples[:count]
-    left = running_power(residue(samples, np.repeat(period, HOP)[:count]))
-    sound = running_power(samples)
-    at = np.minimum(np.arange(len(period)) * HOP, count)
-    low, high = np.maximum(at - before, 0), np.minimum(at + after, count)
+    blocks = [
+        _block_break(samples, period, first, min(first + _BLOCK, len(period)))
+        for first in range(0, len(period), _BLOCK)
+    ]
+    return np.concatenate(blocks)
+
+
+def _block_break(samples: Samples, period: Array, first: int, stop: int) -> Array:
+    """The breaks of some frames: long recordings are taken piece by piece, so that memory stays small."""
+    before, after = windows(period[first:stop])
+    begin = max(first * HOP - int(before.max()) - int(period.max()) - 1, 0)
+    piece = samples[begin : min(stop * HOP + int(after.max()), len(samples))]
+    of_sample = period[np.minimum((begin + np.arange(len(piece))) // HOP, len(period) - 1)]
+    left, sound = running_power(residue(piece, of_sample)), running_power(piece)
+    at = np.minimum(np.arange(first, stop) * HOP - begin, len(piece))
+    low, high = np.maximum(at - before, 0), np.minimum(at + after, len(piece))
     floor = _FLOOR * (sound[high] - sound[low]) / np.maximum(high - low, 1) + 1e-10
     return step_db(left, at, before, after, floor)
