@@ -175,6 +175,26 @@ def test_the_same_scale_in_another_rhythm_is_refused_for_its_rhythm(name: str) -
     assert set(codes) == {"another_rhythm"}
 
 
+@pytest.mark.parametrize(
+    ("asked", "given"),
+    [("scale", "thirds"), ("lower-half", "scale"), ("ringing", "scale"), ("scale", "arpeggio"), ("arpeggio", "scale"),
+     ("thirds", "arpeggio")],
+)  # fmt: skip
+def test_another_exercise_of_the_same_key_is_refused(asked: str, given: str) -> None:
+    """Also where all notes of the one occur in the other, in order."""
+    wanted, other = (build(Recipe("D", tempo_bpm=80, family=family), "violin") for family in (asked, given))
+    sound, _ = take(other, Habits(scatter_cents=8, timing_ms=12))
+    result = listen(sound, RATE, wanted)
+    assert isinstance(result, Refusal)
+    assert result.code == "not_this_exercise"
+
+
+def test_strings_touched_in_passing_are_no_other_exercise() -> None:
+    score = build(Recipe("D", tempo_bpm=72), "violin")
+    sound, _ = take(score, Habits(scatter_cents=8, timing_ms=12, stray={2: 5, 4: -5, 6: 5, 9: -3, 11: 5, 13: -5}))
+    assert len(heard(sound, score).chosen.played) >= 14
+
+
 @pytest.mark.parametrize("seed", range(4))
 def test_beeps_twice_a_beat_are_no_strokes_of_the_bow(seed: int) -> None:
     """A beeping metronome that beats eighths strikes in the middle of every quarter, always at the same place."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 import numpy as np
@@ -23,6 +24,8 @@ _LEAST_STROKE_LOG = -2.3
 """Mean log-probability of an attack where a pitch is repeated. Takes of written repetitions have -2.0 and more, on the slowest
 speaking strings too; held notes -1 to -4."""
 _LEAST_REPEATS = 6
+_LEAST_OTHERS = 4
+_MOST_BETWEEN, _MOST_SKIPPED = 0.3, 0.4
 _LEAST_SPLIT_S = 0.3
 _LEAST_SPLIT_NOTES = 6
 _LEAST_SPLIT_SHARE = 0.7
@@ -113,6 +116,59 @@ def short_for_long(path: Path, boundaries: Boundaries) -> bool:
     return shared >= _LEAST_AT_PLACE and float(np.mean(np.array(counts) > 0)) >= _LEAST_SPLIT_SHARE
 
 
+@dataclass
+class _Go:
+    """Segments of one time through, and how many written notes were passed over between them."""
+
+    written: list[Segment] = field(default_factory=list)
+    strays: list[Segment] = field(default_factory=list)
+    skipped: int = 0
+
+    @property
+    def right(self) -> int:
+        return sum(segment.kind == "note" for segment in self.written)
+
+
+def _goes(path: Path) -> list[_Go]:
+    goes, expected = [_Go()], 0
+    for event in path.events:
+        if isinstance(event, Move):
+            expected = event.target
+            if event.target == 0:
+                goes.append(_Go())
+        elif event.kind == "stray":
+            goes[-1].strays.append(event)
+        else:
+            # What comes before the first note of a go is not passed over: the recording may begin late.
+            goes[-1].skipped += event.index - expected if goes[-1].written else 0
+            goes[-1].written.append(event)
+            expected = event.index + 1
+    return goes
+
+
+def other_notes(path: Path, boundaries: Boundaries) -> bool:
+    """Whether the exercise's notes were only picked out of another one: in the fullest go, notes as long as the exercise's
+    own stand between them again and again, or they were skipped again and again. (A string touched in passing is short,
+    and a try that breaks off skips nothing.)"""
+    go = max(_goes(path), key=lambda own: own.right)
+    if not go.written:
+        return False
+    length = np.median([_frames(segment, boundaries) for segment in go.written])
+    between = [
+        stray
+        for stray in go.strays
+        if go.written[0].stop <= stray.start < go.written[-1].start and _frames(stray, boundaries) > 0.5 * length
+    ]
+    heard = len(go.written)
+    return (len(between) >= _LEAST_OTHERS and len(between) > _MOST_BETWEEN * heard) or (
+        go.skipped > _LEAST_OTHERS and go.skipped > _MOST_SKIPPED * (go.skipped + heard)
+    )
+
+
+def _frames(event: Segment, boundaries: Boundaries) -> int:
+    return int(boundaries.frame[event.stop] - boundaries.frame[event.start])
+
+
 def refusal_code(
     path: Path,
     refined: dict[int, Refined],
@@ -123,7 +179,11 @@ def refusal_code(
 ) -> str | None:
     """None where the take is accepted, else why not."""
     found = measures(path, refined, heard, boundaries, len(score.notes))
-    if found["right"] >= _LEAST_RIGHT_SHARE and found["explained"] >= _LEAST_EXPLAINED:
+    if (
+        found["right"] >= _LEAST_RIGHT_SHARE
+        and found["explained"] >= _LEAST_EXPLAINED
+        and not other_notes(path, boundaries)
+    ):
         other = long_for_short(path, boundaries, score) or short_for_long(path, boundaries)
         return "another_rhythm" if other else None
     return "too_noisy" if "noisy" in gate.problems and found["right"] < 0.1 else "not_this_exercise"
