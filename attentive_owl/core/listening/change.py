@@ -13,7 +13,7 @@ from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, 
 
 _WINDOW = 512
 _BANDS = 48
-_BLOCK = 4000
+_BLOCK = 500
 _LAG_FRAMES = 3
 
 _FILL_SHARE = 0.45
