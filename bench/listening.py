@@ -206,22 +206,14 @@ def main() -> None:
             peers.append("| " + row(peer, theirs) + " |")
             print(peers[-1], flush=True)
     if chosen.write:
-        _write(chosen.write, tallies, whole, peers, seeds, peak_mb, chosen.soundfont)
+        table = "\n".join("| " + row(name, tally) + " |" for name, tally in tallies.items())
+        if chosen.soundfont:
+            _write_other(chosen.write, table, whole, seeds, chosen.soundfont)
+        else:
+            _write(chosen.write, table, whole, peers, seeds, peak_mb)
 
 
-def _write(
-    path: Path,
-    tallies: dict[str, Tally],
-    whole: Tally,
-    peers: list[str],
-    seeds: range,
-    peak_mb: float,
-    soundfont: Path | None,
-) -> None:
-    table = "\n".join("| " + row(name, tally) + " |" for name, tally in tallies.items())
-    if soundfont:
-        _write_other(path, table, whole, seeds, soundfont)
-        return
+def _write(path: Path, table: str, whole: Tally, peers: list[str], seeds: range, peak_mb: float) -> None:
     write_part(
         path,
         "How well it hears",

@@ -262,7 +262,7 @@ def test_what_was_struck_but_not_understood_is_unclear_and_not_missed() -> None:
 
 
 def test_a_note_that_dies_away_is_not_the_next_one_on_a_wrong_pitch() -> None:
-    # The sixth pitch is asked for twice and its first stroke is left out: the fifth rings into its time.
+    # The seventh pitch is asked for twice and its first stroke is left out: the sixth rings into its time.
     case = make_take("wrong and missed", 40)
     statuses = [note.status for note in heard(case.sound, case.score).chosen.notes]
     assert statuses == [case.notes[index] for index in range(len(statuses))]

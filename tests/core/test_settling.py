@@ -62,7 +62,7 @@ def test_a_stroke_counts_in_the_time_of_the_missing_note_and_its_like() -> None:
     missing = heard(without=(5,))
     assert stroke_near(5, missing, SCORE, np.array([5.1]))
     assert not stroke_near(5, missing, SCORE, np.array([3.1, 5.97, 6.5]))
-    # The seventh and eighth are one pitch: which of them is missing is a guess, so the time of both counts.
+    # The eighth and ninth are one pitch: which of them is missing is a guess, so the time of both counts.
     assert stroke_near(8, heard(without=(8,)), SCORE, np.array([7.2]))
 
 

@@ -12,7 +12,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, decibels
+from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, decibels, running_power
 from attentive_owl.core.listening.periods import Candidates
 
 WINDOWS_S = (0.03, 0.015)
@@ -35,13 +35,6 @@ def residue(samples: Samples, period: Array) -> Samples:
     share = (period - whole).astype(np.float32)
     back = np.maximum(np.arange(len(samples), dtype=np.int32) - whole, 1)
     return samples - samples[back] + share * (samples[back] - samples[back - 1])
-
-
-def running_power(samples: Samples) -> Array:
-    """Sum of squares up to each sample, shape (n + 1,)."""
-    power = np.zeros(len(samples) + 1)
-    np.cumsum(np.square(samples, dtype=np.float64), out=power[1:])
-    return power
 
 
 def step_db(

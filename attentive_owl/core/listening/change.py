@@ -9,7 +9,16 @@ from numpy.typing import NDArray
 from scipy import fft
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d, percentile_filter, uniform_filter1d
 
-from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, frame_count, framed
+from attentive_owl.core.listening.frames import (
+    HOP_S,
+    RATE_HZ,
+    Array,
+    Samples,
+    decibels,
+    frame_count,
+    framed,
+    running_power,
+)
 
 _WINDOW = 512
 _BANDS = 48
@@ -57,7 +66,7 @@ def level_db(samples: Samples, window_s: float) -> Array:
     """Level of every frame over a short window, in dB."""
     total = frame_count(samples)
     length = max(int(window_s * RATE_HZ), 16)
-    power = np.concatenate([[0.0], np.cumsum(samples.astype(np.float64) ** 2)])
+    power = running_power(samples)
     centre = np.arange(total) * 110
     low = np.clip(centre - length // 2, 0, len(samples))
     high = np.clip(centre + length // 2, 0, len(samples))

@@ -53,3 +53,10 @@ def framed(samples: Samples, length: int, first: int, count: int, hop: int = HOP
 
 def decibels(power: Array) -> Array:
     return 10.0 * np.log10(np.maximum(power, 1e-12))
+
+
+def running_power(samples: Samples) -> Array:
+    """Sum of squares up to each sample, shape (n + 1,)."""
+    power = np.zeros(len(samples) + 1)
+    np.cumsum(np.square(samples, dtype=np.float64), out=power[1:])
+    return power

@@ -26,6 +26,7 @@ from attentive_owl.core.listening.settling import (
     absorb_octaves,
     absorb_tails,
     had_room,
+    like_notes,
     settle_missed,
     settle_shifted,
     stroke_near,
@@ -301,13 +302,7 @@ def _lost_in_a_run(note: ScoreNote, score: Score, heard: dict[int, Refined]) -> 
     another so fast can melt together, on a string that speaks slowly, without any being left out."""
     if float(note.duration_beats) * 60.0 / score.tempo_bpm > _FAST_S:
         return False
-    run = {note.index}
-    for step in (-1, 1):
-        at = note.index + step
-        while 0 <= at < len(score.notes) and score.notes[at].midi == note.midi:
-            run.add(at)
-            at += step
-    return any(index in heard for index in run)
+    return any(index in heard for index in like_notes(note.index, score))
 
 
 def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:

@@ -16,8 +16,8 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from scipy.ndimage import minimum_filter1d, uniform_filter1d
 
-from attentive_owl.core.listening.breaks import residue, running_power, step_db, windows
-from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels
+from attentive_owl.core.listening.breaks import residue, step_db, windows
+from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, running_power
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.theory import frequency_hz
 

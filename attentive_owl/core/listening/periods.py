@@ -19,7 +19,7 @@ from scipy import fft
 from scipy.ndimage import median_filter
 from scipy.special import betainc
 
-from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, frame_count, framed
+from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, frame_count, framed, running_power
 from attentive_owl.core.theory import frequency_hz
 
 _BLOCK = 500
@@ -116,7 +116,7 @@ def period_candidates(samples: Samples, lowest_hz: float, highest_hz: float) -> 
         samples = resample_poly(samples, 1, 2).astype(np.float32)
         grid = _grid(RATE_HZ // 2, HOP // 2, lowest_hz, highest_hz)
     # One running sum of squares serves all frames.
-    power = np.concatenate([[0.0], np.cumsum(samples.astype(np.float64) ** 2)])
+    power = running_power(samples)
     parts = [_block(samples, power, first, min(_BLOCK, total - first), grid) for first in range(0, total, _BLOCK)]
     frame, midi, probability, dip = (np.concatenate(column) for column in zip(*parts, strict=True))
     return Candidates(frame, midi, probability, dip, total)

@@ -213,6 +213,16 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
     return heard[after].onset_s - heard[before].onset_s >= _ROOM * float(pace) * (starts[after] - starts[before])
 
 
+def like_notes(index: int, score: Score) -> range:
+    """Indices of the run of notes on one pitch in which a note stands."""
+    first, last = index, index + 1
+    while first and score.notes[first - 1].midi == score.notes[index].midi:
+        first -= 1
+    while last < len(score.notes) and score.notes[last].midi == score.notes[index].midi:
+        last += 1
+    return range(first, last)
+
+
 def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
     """Moments (s) in the gaps between segments at which a stroke surely begins and sound follows."""
     covered = np.zeros(len(boundaries.frame), bool)
@@ -232,11 +242,7 @@ def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> 
 def stroke_near(missing: int, heard: dict[int, T], score: Score, strokes_s: Array) -> bool:
     """Whether something that no note explains was struck between the notes around a missing one, or around the run of
     notes on its pitch: which of them is missing is a guess."""
-    first = last = missing
-    while first and score.notes[first - 1].midi == score.notes[missing].midi:
-        first -= 1
-    while last + 1 < len(score.notes) and score.notes[last + 1].midi == score.notes[missing].midi:
-        last += 1
-    before = max((item.offset_s for index, item in heard.items() if index < first), default=-np.inf)
-    after = min((item.onset_s for index, item in heard.items() if index > last), default=np.inf)
+    run = like_notes(missing, score)
+    before = max((item.offset_s for index, item in heard.items() if index < run.start), default=-np.inf)
+    after = min((item.onset_s for index, item in heard.items() if index >= run.stop), default=np.inf)
     return bool(np.any((strokes_s > before) & (strokes_s < after - _AHEAD_S)))
