@@ -158,6 +158,41 @@ def _mistakes(rng: np.random.Generator) -> Case:
     )
 
 
+POOR_EXERCISES = ("scale", "thirds", "arpeggio", "chromatic", "lower-half", "second-finger", "ringing", "half-steps")
+
+
+def _poor(rng: np.random.Generator) -> Case:
+    """Two to four notes in ten wrong, some left out or put in, stops, a restart, now and then the key forgotten or the end
+    not reached."""
+    recipe = Recipe(
+        str(rng.choice(["D", "G", "A", "C"])),
+        str(rng.choice(["quarters", "quarters", "eighths"])),
+        float(rng.integers(56, 92)),
+        family=str(rng.choice(POOR_EXERCISES)),
+    )
+    score = build(recipe, str(rng.choice(INSTRUMENTS)))
+    count = len(score.notes)
+    order = rng.permutation(count).tolist()
+    wrong, missed = int(count * rng.uniform(0.2, 0.4)), int(count * rng.uniform(0.0, 0.15))
+    left_out = set(order[wrong : wrong + missed])
+    if count > 12 and rng.random() < 0.2:
+        left_out |= set(range(int(count * rng.uniform(0.45, 0.8)), count))
+    return _plain(
+        rng,
+        score,
+        Room(float(rng.uniform(25, 45)), float(rng.uniform(0.1, 0.4))),
+        scatter_cents=15.0,
+        timing_ms=30.0,
+        tempo=float(rng.uniform(0.75, 1.2)),
+        wrong={i: int(rng.choice([-2, -1, 1, 2])) for i in order[:wrong]},
+        missed=tuple(sorted(left_out)),
+        stray={int(rng.integers(1, count)): int(rng.choice([-3, 3, 5])) for _ in range(rng.integers(0, 3))},
+        stops={int(rng.integers(1, count)): float(rng.uniform(0.4, 2.0)) for _ in range(rng.integers(0, 4))},
+        restarts={int(rng.integers(2, count - 1)): 0} if rng.random() < 0.3 else {},
+        forgets_key=bool(rng.random() < 0.2),
+    )
+
+
 def _voice_before(sound: NDArray[np.float32], rng: np.random.Generator) -> tuple[NDArray[np.float32], float]:
     voice = effects.speech(3.0, effects.loudness(sound), rng)
     return effects.around(sound, voice, np.zeros(1000, np.float32)), 3.0
@@ -211,6 +246,7 @@ FAMILIES: dict[str, Callable[[np.random.Generator], Case]] = {
     "voice before": _moved(lambda r: _plain(r, scale(r)), _voice_before),
     "rustling around": _moved(lambda r: _plain(r, scale(r)), _rustling),
     "E1 and B5": lambda r: _plain(r, extremes(r)),
+    "poor but true": _poor,
 }
 
 

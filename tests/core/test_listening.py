@@ -178,7 +178,7 @@ def test_the_same_scale_in_another_rhythm_is_refused_for_its_rhythm(name: str) -
 @pytest.mark.parametrize(
     ("asked", "given"),
     [("scale", "thirds"), ("lower-half", "scale"), ("ringing", "scale"), ("scale", "arpeggio"), ("arpeggio", "scale"),
-     ("thirds", "arpeggio")],
+     ("thirds", "arpeggio"), ("thirds", "scale"), ("long-tones", "ringing"), ("scale", "chromatic")],
 )  # fmt: skip
 def test_another_exercise_of_the_same_key_is_refused(asked: str, given: str) -> None:
     """Also where all notes of the one occur in the other, in order."""
@@ -208,6 +208,12 @@ def test_beeps_twice_a_beat_are_no_strokes_of_the_bow(seed: int) -> None:
         at = int(start * RATE)
         sound[at : at + len(beep)] += beep.astype(np.float32)
     assert sum(n.status == "played" for n in heard(sound, score).chosen.notes) >= 15
+
+
+def test_samples_that_tick_inside_high_notes_are_no_other_rhythm() -> None:
+    """A sampled violin up to B5, eight notes: each ticks where its loop begins again, which is the same place in most."""
+    true = make_take("E1 and B5", 511)
+    heard(true.sound, true.score)
 
 
 def test_a_trembling_bow_is_no_other_rhythm() -> None:

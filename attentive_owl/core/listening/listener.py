@@ -35,7 +35,7 @@ from attentive_owl.core.listening.settling import (
 from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
-ENGINE = "ear-4"
+ENGINE = "ear-5"
 """Goes up with every change that can change a result; reports belong to one engine."""
 
 
@@ -164,7 +164,7 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         and r.midi is not None
         and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
-    reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, score)
+    reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, score, shift)
     if reason:
         return _refuse(reason, sound.gate, sound.duration_s)
     return Performance(
@@ -242,25 +242,16 @@ class _Around:
 
 def _goes(path: Path, refined: dict[int, Refined], score: Score, around: _Around) -> tuple[Go, ...]:
     goes: list[Go] = []
-    current: dict[int, Refined] = {}
-    restarts: list[tuple[int, int]] = []
-
-    def finish() -> None:
+    for events in path.goes():
+        restarts = [(event.origin, event.target) for _, event in events if isinstance(event, Move)]
+        current = {
+            event.index: refined[place]
+            for place, event in events
+            if isinstance(event, Segment) and event.kind != "stray"
+        }
         # One or two notes are a try of the string, not a go.
         if len(current) >= min(3, len(score.notes)):
             goes.append(_go(current, restarts, score, around))
-        current.clear()
-        restarts.clear()
-
-    for place, event in enumerate(path.events):
-        if isinstance(event, Move):
-            if event.target == 0:
-                finish()
-            else:
-                restarts.append((event.origin, event.target))
-        elif event.kind != "stray":
-            current[event.index] = refined[place]
-    finish()
     return tuple(goes)
 
 

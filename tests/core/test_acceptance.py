@@ -1,0 +1,168 @@
+"""Whether a take is a try at the exercise, on made-up paths whose shares can be counted by hand."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.listening import Performance, listen
+from attentive_owl.core.listening.acceptance import Likeness, likeness, long_for_short, other_notes, short_for_long
+from attentive_owl.core.listening.change import Boundaries
+from attentive_owl.core.listening.decoding import Move, Path, Segment
+from attentive_owl.core.listening.refining import Refined
+from bench.families import RATE, make_take
+
+SCORE = build(Recipe("D", tempo_bpm=60), "violin")
+"""62 64 66 67 69 71 73 74 74 73 71 69 67 66 64 62."""
+_LONG, _SHORT = 200, 40
+"""Frames a note."""
+
+
+def path_of(*heard: tuple[str, int, int] | Move, frames: int = _LONG) -> tuple[Path, Boundaries]:
+    """Notes that follow one another without a gap: kind, written index and pitch of each; every one is struck."""
+    events: list[Segment | Move] = []
+    at = 0
+    for item in heard:
+        if isinstance(item, Move):
+            events.append(Move(at, item.origin, item.target))
+            continue
+        kind, index, midi = item
+        events.append(Segment(kind, index, at, at + 1, midi, 5.0))
+        at += 1
+    count = at + 1
+    return Path(tuple(events), 0.0), Boundaries(np.arange(count) * frames, np.full(count, 0.9), np.full(count, 8.0))
+
+
+def right(*indices: int) -> list[tuple[str, int, int]]:
+    return [("note", index, SCORE.notes[index].midi) for index in indices]
+
+
+def measured(path: Path, boundaries: Boundaries, score: Score = SCORE, shift: int = 0) -> Likeness:
+    refined = {
+        place: Refined(event, 0.0, 1.0, float(event.midi), 1.0, 0.9)
+        for place, event in enumerate(path.events)
+        if isinstance(event, Segment)
+    }
+    return likeness(path, refined, np.zeros(int(boundaries.frame[-1])), boundaries, score, shift)
+
+
+def test_all_that_is_written_is_all_alike() -> None:
+    found = measured(*path_of(*right(*range(16))))
+    assert (found.agreement, found.coverage, found.explained) == (1.0, 1.0, 1.0)
+    assert found.probability > 0.99
+
+
+def test_a_neighbouring_pitch_counts_half_and_a_far_one_nothing() -> None:
+    near, far = ("wrong", 1, 65), ("wrong", 1, 70)
+    one, two = (measured(*path_of(*right(0), other, *right(*range(2, 16)))) for other in (near, far))
+    assert one.agreement == pytest.approx(15.5 / 16)
+    assert two.agreement == pytest.approx(15 / 16)
+    assert one.coverage == pytest.approx(15.5 / 16)
+    assert two.explained == pytest.approx(15 / 16)
+
+
+def test_on_another_string_right_is_what_lies_as_far_away() -> None:
+    line = [(kind, index, midi + 7) for kind, index, midi in right(*range(16))]
+    line[3] = ("wrong", 3, line[3][2] + 1)
+    assert measured(*path_of(*line), shift=7).agreement == pytest.approx(15.5 / 16)
+
+
+def test_a_note_that_is_held_on_is_no_wrong_second_one() -> None:
+    path, boundaries = path_of(*right(0), ("wrong", 1, 62), *right(*range(2, 16)))
+    struck = measured(path, boundaries)
+    attack = boundaries.attack.copy()
+    attack[1] = 0.05
+    held = measured(path, Boundaries(boundaries.frame, attack, boundaries.dip))
+    assert struck.agreement == pytest.approx(15.5 / 16)
+    assert held.agreement == pytest.approx(15 / 16)
+
+
+def test_the_fullest_go_is_the_one_that_counts() -> None:
+    found = measured(*path_of(*right(0, 1, 2), Move(0, 3, 0), *right(*range(16))))
+    assert (found.agreement, found.coverage, found.explained) == (1.0, 1.0, 1.0)
+
+
+def test_going_back_to_a_bar_passes_nothing_over_and_leaving_out_does() -> None:
+    back = measured(*path_of(*right(*range(8)), Move(0, 8, 4), *right(*range(4, 16))))
+    without = measured(*path_of(*right(0, 1, 2, 3, 8, 9, 10, 11, 12, 13, 14, 15)))
+    assert back.agreement == 1.0
+    assert without.agreement == pytest.approx(12 / 16)
+
+
+def test_what_breaks_off_is_a_try_and_what_is_picked_out_of_something_else_is_not() -> None:
+    broken_off = measured(*path_of(*right(*range(6))))
+    strays = [("stray", 0, 80)] * 5
+    picked = measured(*path_of(*strays, *right(*range(6)), *strays))
+    assert broken_off.probability > 0.5
+    assert picked.probability < 0.25
+
+
+@pytest.mark.parametrize(("between", "other"), [(0, False), (3, False), (4, True), (6, True)])
+def test_long_notes_put_in_again_and_again_are_another_exercise(between: int, other: bool) -> None:
+    line: list[tuple[str, int, int]] = []
+    for index in range(16):
+        line += right(index)
+        if index < between:
+            line.append(("stray", index + 1, 75))
+    assert other_notes(*path_of(*line)) is other
+
+
+def test_many_notes_passed_over_are_another_exercise() -> None:
+    assert other_notes(*path_of(*right(*range(0, 16, 2))))
+    assert not other_notes(*path_of(*right(*range(0, 12))))
+
+
+def struck(score: Score, attack_at_repeats: float) -> tuple[Path, Boundaries]:
+    line = [("note", note.index, note.midi) for note in score.notes]
+    path, boundaries = path_of(*line, frames=_SHORT)
+    attack = boundaries.attack.copy()
+    for before, note in zip(score.notes, score.notes[1:], strict=False):
+        if note.midi == before.midi:
+            attack[note.index] = attack_at_repeats
+    return path, Boundaries(boundaries.frame, attack, boundaries.dip)
+
+
+def test_repeated_notes_without_strokes_are_long_notes() -> None:
+    score = build(Recipe("D", "eighths", 66), "violin")
+    assert long_for_short(*struck(score, 0.02), score)
+    assert not long_for_short(*struck(score, 0.4), score)
+
+
+def split(at: float, probability: float, notes: int, dip_db: float = 8.0, length: int = 150) -> bool:
+    """One stroke inside each of so many notes, at one share of it, or at a new place in each where `at` is below zero."""
+    frames, attack, dips = [0], [0.9], [8.0]
+    events = []
+    for index in range(notes):
+        share = at if at >= 0 else 0.16 + 0.7 * ((index * 0.382) % 1.0)
+        frames += [index * length + int(share * length), (index + 1) * length]
+        attack += [probability, 0.9]
+        dips += [dip_db, 8.0]
+        events.append(Segment("note", index, 2 * index, 2 * index + 2, 62, 5.0))
+    return short_for_long(Path(tuple(events), 0.0), Boundaries(np.array(frames), np.array(attack), np.array(dips)))
+
+
+def test_strokes_inside_the_notes_are_another_rhythm_where_they_keep_their_place() -> None:
+    assert split(0.5, 0.95, 16)
+    assert not split(-1, 0.95, 16)
+    assert not split(0.5, 0.1, 16)
+
+
+def test_a_click_in_every_note_lets_no_level_fall() -> None:
+    assert not split(0.5, 0.95, 16, dip_db=0.5)
+
+
+def test_one_stroke_more_in_a_slow_note_is_a_bow_that_ran_out() -> None:
+    assert not split(0.5, 0.95, 16, length=400)
+
+
+def test_few_notes_do_not_speak_loudly_enough() -> None:
+    assert not split(0.5, 0.6, 6)
+    assert split(0.5, 0.6, 30)
+
+
+@pytest.mark.parametrize("seed", range(900, 908))
+def test_poor_tries_are_heard(seed: int) -> None:
+    """Two to four notes in ten wrong, others left out or put in, with stops: still a try at the exercise."""
+    take = make_take("poor but true", seed)
+    assert isinstance(listen(take.sound, RATE, take.score), Performance)
