@@ -42,7 +42,11 @@ def frame_count(samples: Samples) -> int:
 
 def framed(samples: Samples, length: int, first: int, count: int, hop: int = HOP) -> Samples:
     """Frames `first`..`first + count` of `length` samples, each centred on its time (frame * hop), zero-padded."""
-    start = first * hop - length // 2
+    return pieces(samples, first * hop - length // 2, length, count, hop)
+
+
+def pieces(samples: Samples, start: int, length: int, count: int, hop: int) -> Samples:
+    """`count` pieces of `length` samples, the first at `start` and each `hop` after the one before, zero-padded."""
     stop = start + (count - 1) * hop + length
     left, right = max(-start, 0), max(stop - len(samples), 0)
     piece = samples[max(start, 0) : max(min(stop, len(samples)), 0)]

@@ -19,7 +19,7 @@ from scipy import fft
 from scipy.ndimage import median_filter
 from scipy.special import betainc
 
-from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, frame_count, framed, running_power
+from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, frame_count, pieces, running_power
 from attentive_owl.core.theory import frequency_hz
 
 _BLOCK = 500
@@ -89,7 +89,7 @@ class Candidates:
 
 @dataclass(frozen=True)
 class _Grid:
-    """How frames are cut: all but `rate_hz` in samples."""
+    """How frames are cut: all but `rate_hz` in samples. The window is a whole number of hops."""
 
     rate_hz: int
     hop: int
@@ -101,7 +101,7 @@ class _Grid:
 def _grid(rate_hz: int, hop: int, lowest_hz: float, highest_hz: float) -> _Grid:
     longest = int(np.ceil(rate_hz / lowest_hz)) + 2
     shortest = max(int(rate_hz / highest_hz) - 2, 3)
-    window = int(max(_SHORTEST_WINDOW_S * rate_hz, _WINDOW_PERIODS * longest))
+    window = hop * round(max(_SHORTEST_WINDOW_S * rate_hz, _WINDOW_PERIODS * longest) / hop)
     return _Grid(rate_hz, hop, window, shortest, longest)
 
 
@@ -126,11 +126,7 @@ def _block(
     samples: Samples, power: Array, first: int, count: int, grid: _Grid
 ) -> tuple[NDArray[np.int64], Array, Array, Array]:
     window, longest = grid.window, grid.longest
-    frames = framed(samples, window + longest, first, count, grid.hop)
-    size = fft.next_fast_len(window + longest, real=True)
-    spectrum = fft.rfft(frames, size, axis=1)
-    head = fft.rfft(frames[:, :window], size, axis=1)
-    product = fft.irfft(np.conj(head) * spectrum, size, axis=1)[:, : longest + 1]
+    product = _correlation(samples, first, count, grid)
     running = _running(power, first, count, window + longest, grid.hop)
     energy = (running[:, window : window + longest + 1] - running[:, : longest + 1]).astype(np.float32)
     difference = np.maximum(energy[:, :1] + energy - 2.0 * product, 0.0)
@@ -157,6 +153,19 @@ def _block(
     period = _refined(difference, rows, lag, longest)
     midi = 69.0 + 12.0 * np.log2(grid.rate_hz / period / 440.0)
     return rows + first, midi, probability.astype(np.float64), normal[rows, lag].astype(np.float64)
+
+
+def _correlation(samples: Samples, first: int, count: int, grid: _Grid) -> NDArray[np.float32]:
+    """Correlation of the first `window` samples of each frame with what follows, shape (count, longest + 1). Neighbouring
+    frames share most of their samples, so it is taken of pieces of one hop, each once, and summed over those of a frame."""
+    hop, shared = grid.hop, grid.window // grid.hop
+    start = first * hop - (grid.window + grid.longest) // 2
+    cut = pieces(samples, start, hop + grid.longest, count - 1 + shared, hop)
+    size = fft.next_fast_len(hop + grid.longest, real=True)
+    head = fft.rfft(cut[:, :hop], size, axis=1)
+    product = np.conj(head, out=head) * fft.rfft(cut, size, axis=1)
+    each = fft.irfft(product, size, axis=1)[:, : grid.longest + 1]
+    return sum((each[later : later + count] for later in range(1, shared)), start=each[:count])
 
 
 def _running(power: Array, first: int, count: int, length: int, hop: int) -> Array:
