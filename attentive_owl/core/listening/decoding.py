@@ -105,26 +105,72 @@ def _duration_log(seconds: Array, expected: Array, spread: float) -> Array:
     return np.where(distance < 2.5, -0.5 * distance**2, -2.5 * distance + 3.125)
 
 
-def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, costs: Costs | None = None) -> Path:
+class Evidence:
+    """How well each written pitch explains the sound between any two boundaries. It holds at any pace, so one is made for
+    all decodings of a take on one grid of pitches."""
+
+    def __init__(
+        self, sound: Emission, boundaries: Boundaries, midi: NDArray[np.int64], costs: Costs | None = None
+    ) -> None:
+        self.costs = costs or Costs()
+        self.boundaries = boundaries
+        self._lowest = sound.lowest
+        frame = boundaries.frame
+        self.cumulative = _summed(sound.note_log)[frame]
+        self.gaps = _summed(sound.gap_log[:, None])[frame, 0]
+        self._column = midi - sound.lowest
+        distinct, self.own = np.unique(self._column, return_inverse=True)
+        self._written = _summed(sound.written_log(distinct))[frame]
+        semitones = np.arange(self.cumulative.shape[1])
+        above = semitones[None, :] - distinct[:, None]
+        away = np.abs(above)
+        self._wrong_prior = np.where(away == 0, _FAR, self.costs.wrong + self.costs.wrong_per_semitone * away)
+        # An octave or a twelfth is what an ear mistakes, not what a finger does.
+        mistaken = (away > 0) & ((away % 12 == 0) | np.isin(above, list(PARTIAL_SPEAKS)))
+        self._wrong_prior[mistaken] += self.costs.octave
+        self._before: list[tuple[int, Array, Array] | None] = [None] * len(frame)
+
+    def up_to(self, at: int, low: int) -> tuple[Array, Array]:
+        """For the sound from each of the boundaries low..at-1 to `at`: the log-likelihood of each distinct written pitch,
+        right or wrong, shape (at - low, pitches), and that of the likeliest semitone, shape (at - low,)."""
+        known = self._before[at]
+        if known is None or known[0] > low:
+            gain = self.cumulative[at] - self.cumulative[low:at]
+            wrong = (gain[:, None, :] + self._wrong_prior[None, :, :]).max(axis=2)
+            known = low, np.maximum(self._written[at] - self._written[low:at], wrong), gain.max(axis=1)
+            self._before[at] = known
+        return known[1][low - known[0] :], known[2][low - known[0] :]
+
+    def note(self, index: int, start: int, at: int) -> Segment:
+        """What a written note was played as between two boundaries: on its own pitch or on another."""
+        gain = self.cumulative[at] - self.cumulative[start]
+        wrong = gain + self._wrong_prior[self.own[index]]
+        other, column = int(np.argmax(wrong)), int(self._column[index])
+        right = float((self._written[at] - self._written[start])[self.own[index]])
+        is_right = right >= wrong[other]
+        gain[column] = max(gain[column], right)
+        pick = column if is_right else other
+        return Segment("note" if is_right else "wrong", index, start, at, pick + self._lowest, _margin(gain, pick))
+
+    def stray(self, index: int, start: int, at: int) -> Segment:
+        """What sounds between two boundaries where no written note is; `index` is to come."""
+        gain = self.cumulative[at] - self.cumulative[start]
+        pick = int(np.argmax(gain))
+        return Segment("stray", index, start, at, pick + self._lowest, _margin(gain, pick))
+
+
+def _summed(log: Array) -> Array:
+    return np.concatenate([np.zeros((1, log.shape[1])), np.cumsum(log, axis=0)])
+
+
+def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     """The likeliest path. `spread`: deviation of log-duration, about 0.4 before the tempo is known, then 0.2."""
-    costs = costs or Costs()
+    costs, boundaries = evidence.costs, evidence.boundaries
     frame = boundaries.frame
     count, notes = len(frame), len(line.midi)
     time = frame * HOP_S
-    zero = np.zeros((1, sound.note_log.shape[1]))
-    cumulative = np.concatenate([zero, np.cumsum(sound.note_log, axis=0)])[frame]
-    gaps = np.concatenate([[0.0], np.cumsum(sound.gap_log)])[frame]
+    gaps, own = evidence.gaps, evidence.own
     inside = np.concatenate([[0.0], np.cumsum(costs.interior * np.log1p(-boundaries.attack))])
-
-    column = line.midi - sound.lowest
-    distinct, own = np.unique(column, return_inverse=True)
-    written = np.concatenate([np.zeros((1, len(distinct))), np.cumsum(sound.written_log(distinct), axis=0)])[frame]
-    semitones = np.arange(cumulative.shape[1])
-    away = np.abs(semitones[None, :] - distinct[:, None])
-    wrong_prior = np.where(away == 0, _FAR, costs.wrong + costs.wrong_per_semitone * away)
-    # An octave or a twelfth is what an ear mistakes, not what a finger does.
-    above = semitones[None, :] - distinct[:, None]
-    wrong_prior[(away > 0) & ((away % 12 == 0) | np.isin(above, list(PARTIAL_SPEAKS)))] += costs.octave
 
     repeated = np.concatenate([[False], line.midi[1:] == line.midi[:-1]])
     floor = np.where(repeated, costs.same_pitch_attack, costs.legato_attack)
@@ -177,19 +223,16 @@ def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, c
         while time[at] - time[low] > reach_s and low < at - 1:
             low += 1
         span = slice(low, at)
-        gain = cumulative[at] - cumulative[span]
+        heard, likeliest = evidence.up_to(at, low)
         through = (inside[at] - inside[low + 1 : at + 1])[:, None]
         lasting = time[at] - time[span]
         fit = _duration_log(lasting, spans, spread)
-        wrong = (gain[:, None, :] + wrong_prior[None, :, :]).max(axis=2)
-        right = written[at] - written[span]
-        heard = np.maximum(right, wrong)[:, own]
         lasting_log = np.maximum(fit[:, span_of[0]], fit[:, span_of[1]])
-        played = state[span, :-1] + heard + lasting_log + start_log[span] + through
+        played = state[span, :-1] + heard[:, own] + lasting_log + start_log[span] + through
         best = np.argmax(played, axis=0)
         note_value = np.concatenate([[_FAR], played[best, np.arange(notes)]])
 
-        loose = gain.max(axis=1) + costs.stray + stray_start[span] + through[:, 0]
+        loose = likeliest + costs.stray + stray_start[span] + through[:, 0]
         stray = state[span] + loose[:, None]
         best_stray = np.argmax(stray, axis=0)
         stray_value = stray[best_stray, order]
@@ -208,25 +251,12 @@ def decode(sound: Emission, boundaries: Boundaries, line: Line, spread: float, c
     missing[0] = 0.0
     last = int(np.argmax(state[-1] + missing))
     total = float(state[-1, last] + missing[last])
-    events = _trace(
-        count - 1,
-        last,
-        layer,
-        origin,
-        gap_goes_on,
-        skip_from,
-        jump_from,
-        cumulative,
-        written,
-        wrong_prior,
-        column,
-        own,
-        sound.lowest,
-    )
+    events = _trace(evidence, count - 1, last, layer, origin, gap_goes_on, skip_from, jump_from)
     return Path(events, total)
 
 
 def _trace(
+    evidence: Evidence,
     at: int,
     behind: int,
     layer: NDArray[np.int8],
@@ -234,12 +264,6 @@ def _trace(
     gap_goes_on: NDArray[np.bool_],
     skip_from: NDArray[np.int32],
     jump_from: NDArray[np.int32],
-    cumulative: Array,
-    written: Array,
-    wrong_prior: Array,
-    column: NDArray[np.int64],
-    own: NDArray[np.int64],
-    lowest: int,
 ) -> tuple[Segment | Move, ...]:
     events: list[Segment | Move] = []
     while at > 0:
@@ -254,22 +278,11 @@ def _trace(
             at -= 1
             continue
         start = int(origin[at, behind])
-        gain = cumulative[at] - cumulative[start]
         if kind == 0:
-            index = behind - 1
-            wrong = gain + wrong_prior[own[index]]
-            other = int(np.argmax(wrong))
-            right = float((written[at] - written[start])[own[index]])
-            is_right = right >= wrong[other]
-            gain[column[index]] = max(gain[column[index]], right)
-            pick = int(column[index]) if is_right else other
-            events.append(
-                Segment("note" if is_right else "wrong", index, start, at, pick + lowest, _margin(gain, pick))
-            )
-            behind = index
+            behind -= 1
+            events.append(evidence.note(behind, start, at))
         else:
-            pick = int(np.argmax(gain))
-            events.append(Segment("stray", behind, start, at, pick + lowest, _margin(gain, pick)))
+            events.append(evidence.stray(behind, start, at))
         at = start
     if jump_from[0, behind] >= 0:
         behind = int(jump_from[0, behind])

@@ -14,7 +14,7 @@ from attentive_owl.core.listening import acceptance
 from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
 from attentive_owl.core.listening.clicks import find_click, quieten_clicks
-from attentive_owl.core.listening.decoding import Line, Move, Path, Segment, decode
+from attentive_owl.core.listening.decoding import Evidence, Line, Move, Path, Segment, decode
 from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate
 from attentive_owl.core.listening.gate import Gate, gate_recording
@@ -183,10 +183,11 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
 def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
     """Decoded first at any pace, then at the pace that was found. Where strokes melt together their lengths say little,
     and a tight rhythm would turn true notes into strays: there the looser reading stays."""
-    loose = decode(heard, boundaries, line, _WIDE)
+    evidence = Evidence(heard, boundaries, line.midi)
+    loose = decode(evidence, line, _WIDE)
     paced = _faster(line, _pace(loose, boundaries, line))
     for spread in (_TIGHT, _MIDDLE):
-        path = decode(heard, boundaries, paced, spread)
+        path = decode(evidence, paced, spread)
         if _right_notes(path) >= _KEPT_SHARE * _right_notes(loose):
             return path
     return loose
