@@ -317,5 +317,5 @@ def make_take(name: str, seed: int) -> Take:
     for note in case.score.notes:
         own = last.get(note.index)
         off = None if own is None else own.midi - case.habits.tuning_cents / 100 - note.midi
-        take.notes[note.index] = "missed" if off is None else "wrong_pitch" if abs(off) > 0.75 else "played"
+        take.notes[note.index] = "missed" if off is None else "wrong_pitch" if abs(off) > 0.6 else "played"
     return take

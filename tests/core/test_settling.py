@@ -10,7 +10,8 @@ import pytest
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.clicks import ClickPulse, quieten_clicks
-from attentive_owl.core.listening.settling import settle_shifted, stroke_near
+from attentive_owl.core.listening.decoding import Move, Segment
+from attentive_owl.core.listening.settling import last_heard, settle_missed, settle_shifted, stroke_near
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
 """A second a note: 62 64 66 67 69 71 73 74 74 73 ..."""
@@ -39,6 +40,45 @@ def test_a_note_left_out_and_a_wrong_one_keep_the_pulse() -> None:
     settled = settle_shifted(late, SCORE, 0.0)
     assert sorted(settled) == [index for index in range(16) if index != 3]
     assert (settled[4].midi, settled[5].midi) == (67.0, 71.0)
+
+
+def test_a_right_note_before_a_stop_is_not_made_a_wrong_one() -> None:
+    # The fifth is left out; after the seventh the pupil stops for two seconds. Measured from the notes around them the sixth
+    # and seventh would lie in the middle of other notes' time.
+    stopped = heard(without=(4,)) | {i: Heard(i + 2.0, float(SCORE.notes[i].midi), i + 2.9) for i in range(7, 16)}
+    assert settle_shifted(stopped, SCORE, 0.0) == stopped
+
+
+def test_the_missing_one_of_like_notes_is_told_by_the_pace() -> None:
+    score = build(Recipe("D", "eighths", tempo_bpm=60), "violin")
+    # The first of two and the third of four notes of one pitch are left out, and the others stand under other numbers.
+    own = {note.index: Heard(note.index / 2, float(note.midi), note.index / 2 + 0.4) for note in score.notes}
+    given = {index: item for index, item in own.items() if index not in (6, 7, 14, 15, 16, 17)}
+    given |= {6: own[7], 14: own[14], 15: own[15], 16: own[17]}
+    settled = settle_missed(dict(sorted(given.items())), score)
+    assert settled == {index: item for index, item in own.items() if index not in (6, 16)}
+
+
+@pytest.mark.parametrize("stop_s", [0.0, 0.4, 3.0])
+def test_a_stop_before_like_notes_does_not_move_them(stop_s: float) -> None:
+    score = build(Recipe("D", "eighths", tempo_bpm=60), "violin")
+    late = {
+        note.index: Heard(note.index / 2 + (stop_s if note.index > 6 else 0.0), float(note.midi), 0.0)
+        for note in score.notes
+        if note.index != 6
+    }
+    assert settle_missed(late, score) == late
+
+
+def test_going_back_takes_the_place_of_what_was_heard_before() -> None:
+    def played(*indices: int) -> list[Segment | Move]:
+        return [Segment("note", index, 0, 1, 62, 1.0) for index in indices]
+
+    events = [*played(0, 1, 2, 3, 4, 5, 6), Move(7, 7, 2), *played(2, 3, 5), Segment("stray", 6, 0, 1, 80, 1.0)]
+    heard_at = {place: Heard(float(place), 62.0) for place in range(len(events))}
+    last = last_heard(list(enumerate(events)), heard_at)
+    # The fifth was left out the second time; the seventh was not come to again.
+    assert {index: item.onset_s for index, item in sorted(last.items())} == {0: 0, 1: 1, 2: 8, 3: 9, 5: 10, 6: 6}
 
 
 @pytest.mark.parametrize("late_s", [0.0, 0.3, 0.5])

@@ -26,6 +26,7 @@ from attentive_owl.core.listening.settling import (
     absorb_octaves,
     absorb_tails,
     had_room,
+    last_heard,
     like_notes,
     settle_missed,
     settle_shifted,
@@ -245,11 +246,7 @@ def _goes(path: Path, refined: dict[int, Refined], score: Score, around: _Around
     goes: list[Go] = []
     for events in path.goes():
         restarts = [(event.origin, event.target) for _, event in events if isinstance(event, Move)]
-        current = {
-            event.index: refined[place]
-            for place, event in events
-            if isinstance(event, Segment) and event.kind != "stray"
-        }
+        current = last_heard(events, refined)
         # One or two notes are a try of the string, not a go.
         if len(current) >= min(3, len(score.notes)):
             goes.append(_go(current, restarts, score, around))

@@ -1,7 +1,7 @@
 """What alignment alone can not tell.
 
 Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound
-equally well. The choice whose onsets lie nearest to the pulse of the notes around them is taken.
+equally well. The choice that keeps the pace best is taken; a stop costs no more than one note's time.
 
 Under noise, a note that was not heard where there was time for it may well have been played. So may one in whose time
 something was struck that no note explains.
@@ -9,7 +9,7 @@ something was struck that no note explains.
 A note on the pitch of the note before that is very much softer, or wrong and softer with no stroke of its own, is the note
 before dying away.
 
-Where a note is left out and the next is wrong, the pulse tells which notes the heard ones are.
+Where a note is left out and the next is wrong, the pace tells which notes the heard ones are.
 
 A short stray an octave from the note beside it is that note: two strings sounding together, or a weak fundamental, show
 an octave to the ear that no finger played.
@@ -39,8 +39,10 @@ _LEAST_QUIET = 0.3
 _AHEAD_S = 0.08
 _TAIL_DB, _ECHO_DB = 6.0, 20.0
 _LONGEST_BLOCK = 4
-_OFF_PULSE, _ON_PULSE = 0.6, 0.2
-"""Shares of the time between two notes."""
+_STOP = 0.8
+_LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
+"""Strain: log ratio of a time to what the pace gives, summed over notes. A stop has no more than `_STOP`. Notes are moved
+where that takes away so much of it, and so much more for a note that is then wrong."""
 _OTHER_SEMITONES = 0.7
 
 
@@ -113,9 +115,28 @@ def _octave(note: Segment, stray: Segment) -> bool:
     return note.kind != "stray" and note.midi != stray.midi and (note.midi - stray.midi) % 12 == 0
 
 
+def last_heard(events: list[tuple[int, Segment | Move]], heard: dict[int, T]) -> dict[int, T]:
+    """What was heard last for each written note of a go, by its index. `events` and `heard` by place in the path. Where the pupil went back and on, what came before counts no more
+    for the notes that were come to again, whether they were played again or left out."""
+    attempts: list[tuple[int, dict[int, T]]] = [(0, {})]
+    for place, event in events:
+        if isinstance(event, Move):
+            attempts.append((event.target, {}))
+        elif event.kind != "stray":
+            attempts[-1][1][event.index] = heard[place]
+    last: dict[int, T] = {}
+    low, high = len(events), -1
+    for first, attempt in reversed(attempts):
+        last |= {index: item for index, item in attempt.items() if not low <= index <= high}
+        if attempt:
+            low, high = min(low, first), max(high, *attempt)
+    return last
+
+
 def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
     """`current`: written index -> what was heard for it, in time order. Returns it with like notes dealt out anew."""
     settled = dict(current)
+    pace = _pace(current, score)
     for _, group in groupby(score.notes, key=lambda note: note.midi):
         run = [note.index for note in group]
         heard = [index for index in run if index in settled]
@@ -124,79 +145,84 @@ def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
         found = [settled[index] for index in heard]
         if any(b.onset_s <= a.onset_s for a, b in pairwise(found)):
             continue
-        expected = _expected(run, settled, score)
-        if expected is None:
+        choices = list(combinations(run, len(found)))
+        if pace is None or len(choices) > _MOST_CHOICES:
             continue
-        choices = list(combinations(range(len(run)), len(found)))
-        if len(choices) > _MOST_CHOICES:
-            continue
-        onsets = np.array([item.onset_s for item in found])
-        costs = [float(np.abs(onsets - expected[list(choice)]).sum()) for choice in choices]
-        best = choices[int(np.argmin(costs))]
+        before, after = _neighbours(settled, run[0], run[-1])
+        around = [np.tile(part, (len(choices), 1)).astype(np.int64) for part in (before, after)]
+        options = np.concatenate([around[0], np.array(choices), around[1]], axis=1)
+        onsets = [item.onset_s for item in [*(settled[i] for i in before), *found, *(settled[i] for i in after)]]
+        best = choices[int(np.argmin(_strain(options, np.array(onsets), pace, score)))]
         for index in heard:
             del settled[index]
-        settled |= {run[place]: item for place, item in zip(best, found, strict=True)}
+        settled |= dict(zip(best, found, strict=True))
     return dict(sorted(settled.items()))
 
 
 def settle_shifted(current: dict[int, T], score: Score, tuning_semitones: float) -> dict[int, T]:
-    """`current` with blocks of notes moved by one where the pulse says so: a note left out and then a wrong note that
-    happens to have its pitch look like a stop and a note left out later, but only the first keeps the pulse."""
+    """`current` with blocks of notes moved by one where the pace says so: a note left out and then a wrong note that
+    happens to have its pitch look like a stop and a note left out later, but only the first keeps the pace."""
     settled = dict(current)
+    pace = _pace(current, score)
     for missing in [note.index for note in score.notes if note.index not in settled]:
         for step in (1, -1):
             for length in range(1, _LONGEST_BLOCK + 1):
                 block = [missing - step * place for place in range(length, 0, -1)]
                 if not all(index in settled for index in block) or missing in settled:
                     break
-                if _keeps_pulse(block, step, settled, score, tuning_semitones):
+                if pace and _eases(block, step, settled, pace, score, tuning_semitones):
                     moved = {index + step: settled.pop(index) for index in block}
                     settled |= moved
     return dict(sorted(settled.items()))
 
 
-def _keeps_pulse(block: list[int], step: int, settled: dict[int, T], score: Score, tuning_semitones: float) -> bool:
-    """Whether a block of notes lies on the pulse when moved by one, far from it as it stands, and at most one note more is
+def _eases(
+    block: list[int], step: int, settled: dict[int, T], pace: float, score: Score, tuning_semitones: float
+) -> bool:
+    """Whether the pace is kept much better by a block of notes when it is moved by one, with at most one note more that is
     then on another pitch."""
-    touched = sorted({*block, *(index + step for index in block)})
-    before = [index for index in settled if index < touched[0]]
-    after = [index for index in settled if index > touched[-1]]
-    expected = _expected(touched, settled, score) if before and after else None
-    if expected is None:
+    stays = sorted(block)
+    before, after = _neighbours(settled, stays[0], stays[-1])
+    if not before or not after:
         return False
-    at = dict(zip(touched, expected, strict=True))
-    apart = float(np.median(np.diff(expected)))
-    onsets = np.array([settled[index].onset_s for index in block])
-    stays = np.abs(onsets - [at[index] for index in block]).mean()
-    moves = np.abs(onsets - [at[index + step] for index in block]).mean()
-    if stays < _OFF_PULSE * apart or moves > _ON_PULSE * apart:
-        return False
+    moves = [index + step for index in stays]
+    onsets = np.array([settled[index].onset_s for index in [*before, *stays, *after]])
+    strain = _strain(np.array([[*before, *own, *after] for own in (stays, moves)]), onsets, pace, score)
     wrong = [
         sum(_is_other(settled[index], score.notes[index + by].midi + tuning_semitones) for index in block)
         for by in (0, step)
     ]
-    return wrong[1] - wrong[0] <= 1
+    more = wrong[1] - wrong[0]
+    return more <= 1 and bool(strain[0] - strain[1] > _LEAST_EASED + _EASED_FOR_WRONG * max(more, 0))
 
 
 def _is_other(heard: Timed, midi: float) -> bool:
     return heard.midi is None or abs(heard.midi - midi) > _OTHER_SEMITONES
 
 
-def _expected(run: list[int], settled: dict[int, T], score: Score) -> np.ndarray | None:
-    """Where the notes of the run should start, by the notes just outside it; None with nothing to go by."""
-    outside_before = [index for index in settled if index < run[0]][-2:]
-    outside_after = [index for index in settled if index > run[-1]][:2]
-    anchors = [*outside_before, *outside_after]
-    if len(anchors) < 2:
-        return None
-    beats = np.array([float(score.notes[index].start_beats) for index in anchors])
-    times = np.array([settled[index].onset_s for index in anchors])
-    wanted = np.array([float(score.notes[index].start_beats) for index in run])
-    if outside_before and outside_after:
-        return np.interp(wanted, beats, times)
-    slope = (times[-1] - times[0]) / (beats[-1] - beats[0])
-    anchor = -1 if outside_before else 0
-    return times[anchor] + slope * (wanted - beats[anchor])
+def _neighbours(settled: dict[int, T], first: int, last: int) -> tuple[list[int], list[int]]:
+    """The nearest note that was heard before `first` and the nearest after `last`; empty where there is none."""
+    before = max((index for index in settled if index < first), default=None)
+    after = min((index for index in settled if index > last), default=None)
+    return [] if before is None else [before], [] if after is None else [after]
+
+
+def _pace(heard: dict[int, T], score: Score) -> float | None:
+    """Seconds a beat: the median over notes that follow one another; None for fewer than two notes."""
+    order = sorted(heard)
+    beats = np.diff([float(score.notes[index].start_beats) for index in order])
+    times = np.diff([heard[index].onset_s for index in order])
+    # A note that was kept from before a return comes earlier than its neighbour.
+    onward = times > 0
+    return float(np.median(times[onward] / beats[onward])) if onward.any() else None
+
+
+def _strain(options: np.ndarray, onsets_s: np.ndarray, pace: float, score: Score) -> np.ndarray:
+    """How far each option, one row of written indices for the onsets, is from the pace. Shape (options,)."""
+    starts = np.array([float(note.start_beats) for note in score.notes])
+    times = np.maximum(np.diff(onsets_s), 1e-3)
+    ratio = np.log(times / (pace * np.diff(starts[options], axis=1)))
+    return np.where(ratio > 0, np.minimum(ratio, _STOP), -ratio).sum(axis=1)
 
 
 def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
@@ -206,11 +232,9 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
     after = min((index for index in heard if index > missing), default=None)
     if before is None or after is None:
         return True
-    starts = [float(note.start_beats) for note in score.notes]
-    pace = np.median(
-        [(heard[b].onset_s - heard[a].onset_s) / (starts[b] - starts[a]) for a, b in pairwise(sorted(heard))]
-    )
-    return heard[after].onset_s - heard[before].onset_s >= _ROOM * float(pace) * (starts[after] - starts[before])
+    beats = float(score.notes[after].start_beats - score.notes[before].start_beats)
+    pace = _pace(heard, score)
+    return pace is None or heard[after].onset_s - heard[before].onset_s >= _ROOM * pace * beats
 
 
 def like_notes(index: int, score: Score) -> range:
