@@ -42,21 +42,24 @@ def test_a_note_left_out_and_a_wrong_one_keep_the_pulse() -> None:
     assert (settled[4].midi, settled[5].midi) == (67.0, 71.0)
 
 
-def test_a_right_note_before_a_stop_is_not_made_a_wrong_one() -> None:
-    # The fifth is left out; after the seventh the pupil stops for two seconds. Measured from the notes around them the sixth
-    # and seventh would lie in the middle of other notes' time.
-    stopped = heard(without=(4,)) | {i: Heard(i + 2.0, float(SCORE.notes[i].midi), i + 2.9) for i in range(7, 16)}
+def test_right_notes_before_a_stop_are_not_made_wrong() -> None:
+    # The eighth is left out, and three seconds of stop come after the tenth. Between the notes around them the ninth and
+    # tenth would lie where the eighth and ninth belong, and the ninth has the eighth's pitch.
+    stopped = heard(without=(7,), n8=Heard(8.0, 74.0, 8.9), n9=Heard(9.2, 73.0, 10.0))
+    stopped |= {i: Heard(i + 3.0, float(SCORE.notes[i].midi), i + 3.9) for i in range(10, 16)}
     assert settle_shifted(stopped, SCORE, 0.0) == stopped
 
 
-def test_the_missing_one_of_like_notes_is_told_by_the_pace() -> None:
+@pytest.mark.parametrize("without", [14, 15, 16, 17])
+def test_the_missing_one_of_like_notes_is_told_by_the_pace(without: int) -> None:
     score = build(Recipe("D", "eighths", tempo_bpm=60), "violin")
-    # The first of two and the third of four notes of one pitch are left out, and the others stand under other numbers.
+    # The first of two and one of four notes of one pitch are left out, and the others stand under other numbers.
     own = {note.index: Heard(note.index / 2, float(note.midi), note.index / 2 + 0.4) for note in score.notes}
+    four = [own[index] for index in range(14, 18) if index != without]
     given = {index: item for index, item in own.items() if index not in (6, 7, 14, 15, 16, 17)}
-    given |= {6: own[7], 14: own[14], 15: own[15], 16: own[17]}
+    given |= {6: own[7], 14: four[0], 15: four[1], 16: four[2]}
     settled = settle_missed(dict(sorted(given.items())), score)
-    assert settled == {index: item for index, item in own.items() if index not in (6, 16)}
+    assert settled == {index: item for index, item in own.items() if index not in (6, without)}
 
 
 @pytest.mark.parametrize("stop_s", [0.0, 0.4, 3.0])
