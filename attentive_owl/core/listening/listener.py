@@ -13,11 +13,12 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening import acceptance
 from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
-from attentive_owl.core.listening.clicks import find_click, quieten_clicks
+from attentive_owl.core.listening.clicks import ClickPulse, find_click, quieten_clicks
 from attentive_owl.core.listening.decoding import Evidence, Line, Move, Path, Segment, decode
 from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate
 from attentive_owl.core.listening.gate import Gate, gate_recording
+from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_inside
 from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
@@ -59,10 +60,20 @@ _WRONG_SEMITONES = 0.7
 _LEAST_SUPPORT = 0.3
 _LEAST_MARGIN = 1.0
 _SHORTEST_JUDGED_S = 0.035
-_FAST_S = 0.2
 _CLICK_LASTS_S = 0.08
 _MASKING_SNR_DB = 17.0
 """Under it a soft note can be lost in the noise without having been left out."""
+
+
+@dataclass(frozen=True)
+class _Marked:
+    """What is seen in a recording on the grid of a score's pitches."""
+
+    tuning: float
+    sounding: NDArray[np.bool_]
+    heard: Emission
+    boundaries: Boundaries
+    click: ClickPulse | None
 
 
 @dataclass(frozen=True)
@@ -149,8 +160,24 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
     if click:
         boundaries = quieten_clicks(boundaries, click)
 
+    marked = _Marked(tuning, sounding, heard, boundaries, click)
+    result = _explained(sound, marked, score)
+    joined = join_runs(score)
+    if joined and isinstance(result, Refusal) and result.code == "not_this_exercise":
+        melted = _explained(sound, marked, joined.score)
+        if isinstance(melted, Performance):
+            if not strokes_inside(melted, joined, boundaries):
+                return _refuse("another_rhythm", sound.gate, sound.duration_s)
+            return joined.part(melted, score)
+    return result
+
+
+def _explained(sound: _Sound, marked: _Marked, score: Score) -> Performance | Refusal:
+    """What was played of a score, or why it was not."""
+    tuning, heard, boundaries, click = marked.tuning, marked.heard, marked.boundaries, marked.click
+    written = np.array([note.midi for note in score.notes])
     tries = []
-    for shift in likely_shifts(sound.candidates, sounding, written, tuning):
+    for shift in likely_shifts(sound.candidates, marked.sounding, written, tuning):
         path = _aligned(heard, boundaries, _line(score, shift))
         tries.append((path.score - (6.0 if shift else 0.0), shift, path))
     _, shift, path = max(tries, key=lambda entry: entry[0])
@@ -289,7 +316,7 @@ def _go(
 def _lost_in_a_run(note: ScoreNote, score: Score, heard: dict[int, Refined]) -> bool:
     """Whether a note that was not heard stands in a fast run on one pitch of which others were: strokes that follow one
     another so fast can melt together, on a string that speaks slowly, without any being left out."""
-    if float(note.duration_beats) * 60.0 / score.tempo_bpm > _FAST_S:
+    if float(note.duration_beats) * 60.0 / score.tempo_bpm > FAST_S:
         return False
     return any(index in heard for index in like_notes(note.index, score))
 

@@ -1,0 +1,103 @@
+"""Fast strokes that melt together.
+
+On a string that speaks slowly, or in a room that rings, sixteenths on one pitch can become one sound in which hardly a stroke
+is heard. An alignment that wants a stroke for each of them finds no try at all. So a take that is like nothing is
+looked at once more with each fast run on one pitch as one note. What is then found is the exercise, and its notes in runs
+can not be told apart: they are unclear, and none of them is missed. Held notes in their place show no strokes at all; those
+are another rhythm.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+
+from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.listening.change import Boundaries
+from attentive_owl.core.listening.frames import HOP_S
+from attentive_owl.core.listening.performance import Go, HeardNote, Performance
+
+FAST_S = 0.2
+"""Strokes on one pitch that follow one another so fast can melt together."""
+_LEAST_STROKE_LOG = -2.2
+"""Mean log-probability of the strokes inside runs. Held notes have -2.3 to -4, save where a sample ticks; the
+slowest speaking samples have -1.7."""
+
+
+@dataclass(frozen=True)
+class Joined:
+    score: Score
+    """With every fast run on one pitch as one note."""
+    runs: tuple[range, ...]
+    """Written indices that each of its notes stands for."""
+
+    def part(self, performance: Performance, written: Score) -> Performance:
+        """A performance of the joined score as one of the written score."""
+        return replace(
+            performance,
+            goes=tuple(self._part_go(go, written) for go in performance.goes),
+            strays=tuple(
+                replace(stray, before=self._first(stray.before, len(written.notes))) for stray in performance.strays
+            ),
+        )
+
+    def _first(self, index: int, after_all: int) -> int:
+        return self.runs[index].start if index < len(self.runs) else after_all
+
+    def _part_go(self, go: Go, written: Score) -> Go:
+        notes: list[HeardNote] = []
+        for note, run in zip(go.notes, self.runs, strict=True):
+            notes += _parted(note, run, written)
+        count = len(written.notes)
+        restarts = tuple((self._first(origin, count), self._first(target, count)) for origin, target in go.restarts)
+        return replace(go, notes=tuple(notes), restarts=restarts)
+
+
+def join_runs(score: Score) -> Joined | None:
+    """The score with its fast runs joined; None where there are none. A slurred note belongs to no run: it has no stroke."""
+    beat_s = 60.0 / score.tempo_bpm
+    groups: list[list[ScoreNote]] = [[score.notes[0]]]
+    for before, note in pairwise(score.notes):
+        fast = float(min(before.duration_beats, note.duration_beats)) * beat_s <= FAST_S
+        touches = note.midi == before.midi and note.start_beats == before.end_beats
+        if fast and touches and not note.slurred_from(before):
+            groups[-1].append(note)
+        else:
+            groups.append([note])
+    if len(groups) == len(score.notes):
+        return None
+    notes = tuple(
+        replace(group[0], index=at, duration_beats=group[-1].end_beats - group[0].start_beats)
+        for at, group in enumerate(groups)
+    )
+    return Joined(replace(score, notes=notes), tuple(range(g[0].index, g[-1].index + 1) for g in groups))
+
+
+def strokes_inside(performance: Performance, joined: Joined, boundaries: Boundaries) -> bool:
+    """Whether the runs of a performance have strokes inside, however faint: as many of the strongest marks are looked at as
+    strokes are written."""
+    time = boundaries.frame * HOP_S
+    logs: list[float] = []
+    for note, run in zip(performance.chosen.notes, joined.runs, strict=True):
+        if note.onset_s is None or note.offset_s is None or len(run) == 1:
+            continue
+        reach = (note.offset_s - note.onset_s) / len(run) / 2
+        inside = boundaries.attack[(time > note.onset_s + reach) & (time < note.offset_s - reach)]
+        strongest = np.sort(inside)[::-1][: len(run) - 1]
+        missing = len(run) - 1 - len(strongest)
+        logs += [*np.log(strongest), *[np.log(boundaries.attack.min())] * missing]
+    return not logs or float(np.mean(logs)) >= _LEAST_STROKE_LOG
+
+
+def _parted(note: HeardNote, run: range, written: Score) -> list[HeardNote]:
+    if len(run) == 1:
+        return [replace(note, index=run.start)]
+    if note.onset_s is None or note.offset_s is None:
+        return [replace(note, index=index) for index in run]
+    # Where the run begins was heard; how far its first note goes is a guess by its written share.
+    beats = [float(written.notes[index].duration_beats) for index in run]
+    end_s = note.onset_s + (note.offset_s - note.onset_s) * beats[0] / sum(beats)
+    unclear = HeardNote(run.start, "unclear", note.heard_midi, note.onset_s, round(end_s, 4), 0.5, "joined")
+    return [unclear, *(HeardNote(index, "unclear", None, None, None, 0.5, "joined") for index in run[1:])]

@@ -1,0 +1,102 @@
+"""Fast runs on one pitch that can not be told apart."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import numpy as np
+import pytest
+
+from attentive_owl.core.exercises import Recipe, build
+from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
+from attentive_owl.core.listening.change import Boundaries
+from attentive_owl.core.listening.frames import HOP_S
+from attentive_owl.core.listening.melting import Joined, join_runs, strokes_inside
+from attentive_owl.core.listening.performance import Go
+from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
+from bench.families import RATE, make_take
+
+SCORE = build(Recipe("D", "sixteenths", 108), "cello")
+"""Four strokes on each of sixteen degrees."""
+
+
+def joined() -> Joined:
+    found = join_runs(SCORE)
+    assert found is not None
+    return found
+
+
+def test_each_degree_is_one_note_of_a_beat() -> None:
+    notes = joined().score.notes
+    # The top note stands twice, so that eight strokes are on one pitch.
+    assert [len(run) for run in joined().runs] == [4] * 7 + [8] + [4] * 7
+    assert [note.index for note in notes] == list(range(15))
+    assert {note.duration_beats for note in notes} == {Fraction(1), Fraction(2)}
+    assert [note.midi for note in notes] == [SCORE.notes[run.start].midi for run in joined().runs]
+
+
+def test_a_slow_stroke_after_a_slow_one_stands_alone() -> None:
+    found = join_runs(build(Recipe("D", "sixteenths-eighths", 108), "cello"))
+    assert found is not None
+    # Four sixteenths melt with the eighth that they run into; the next eighth has time of its own.
+    assert [len(run) for run in found.runs[:4]] == [5, 1, 5, 1]
+
+
+def test_slow_notes_are_no_runs() -> None:
+    assert join_runs(build(Recipe("D", "eighths", 72), "cello")) is None
+    assert join_runs(build(Recipe("D", "quarters", 108), "cello")) is None
+
+
+def heard(*missing: int) -> Performance:
+    """The joined score, two seconds a note."""
+    notes = tuple(
+        HeardNote(note.index, "missed", None, None, None, 0.9)
+        if note.index in missing
+        else HeardNote(note.index, "played", float(note.midi), 2.0 * note.index, 2.0 * note.index + 1.9, 0.99)
+        for note in joined().score.notes
+    )
+    return Performance((Go(notes, 0.0, 30.0, True, restarts=((3, 1),)),), (), 0.0, 0)
+
+
+def test_what_was_heard_of_a_run_is_unclear_and_what_was_not_is_missed() -> None:
+    go = joined().part(heard(2), SCORE).goes[0]
+    assert [note.index for note in go.notes] == list(range(len(SCORE.notes)))
+    assert {note.status for note in go.notes[8:12]} == {"missed"}
+    assert {note.status for note in go.notes if note.index not in range(8, 12)} == {"unclear"}
+    assert {note.reason for note in go.notes[:4]} == {"joined"}
+    assert go.restarts == ((12, 4),)
+
+
+def test_only_where_a_run_begins_is_known() -> None:
+    first, second = joined().part(heard(), SCORE).goes[0].notes[4:6]
+    assert first.onset_s == 2.0
+    assert second.onset_s is None
+    # A sixteenth is a quarter of the beat.
+    assert first.offset_s == pytest.approx(2.0 + 1.9 / 4, abs=1e-3)
+
+
+@pytest.mark.parametrize(("probability", "struck"), [(0.3, True), (0.05, False)])
+def test_held_notes_have_no_strokes_inside(probability: float, struck: bool) -> None:
+    time = np.arange(0.0, 32.0, 0.2)
+    attack = np.where(np.isclose(time % 2.0, 0.0), 0.95, probability)
+    marks = Boundaries((time / HOP_S).astype(np.int64), attack, np.full(len(time), 8.0))
+    assert strokes_inside(heard(), joined(), marks) is struck
+
+
+def test_a_true_take_whose_strokes_melt_is_heard_and_nothing_is_held_against_it() -> None:
+    """Sixteenths on a sampled cello whose strings speak in 90 ms: hardly a stroke of 140 ms is left of them."""
+    take = make_take("sixteenths at 112", 380)
+    performance = listen(take.sound, RATE, take.score)
+    assert isinstance(performance, Performance)
+    statuses = [note.status for note in performance.chosen.notes]
+    assert set(statuses) <= {"played", "unclear"}
+    starts = [note for note in performance.chosen.notes if note.onset_s is not None]
+    assert len(starts) >= 15
+
+
+def test_held_notes_for_fast_strokes_are_another_rhythm() -> None:
+    asked, given = (build(Recipe("G", pattern, 96), "bass") for pattern in ("sixteenths", "quarters"))
+    dry, _ = render(perform_score(given, Habits(scatter_cents=8, timing_ms=8), 3), "bass", RATE, 3)
+    result = listen(place_in_room(dry, RATE, Room(40, 0.2), 3), RATE, asked)
+    assert isinstance(result, Refusal)
+    assert result.code == "another_rhythm"
