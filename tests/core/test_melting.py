@@ -35,11 +35,10 @@ def test_each_degree_is_one_note_of_a_beat() -> None:
     assert [note.midi for note in notes] == [SCORE.notes[run.start].midi for run in joined().runs]
 
 
-def test_a_slow_stroke_after_a_slow_one_stands_alone() -> None:
+def test_slow_strokes_go_with_the_fast_ones_on_their_pitch() -> None:
     found = join_runs(build(Recipe("D", "sixteenths-eighths", 108), "cello"))
     assert found is not None
-    # Four sixteenths melt with the eighth that they run into; the next eighth has time of its own.
-    assert [len(run) for run in found.runs[:4]] == [5, 1, 5, 1]
+    assert [len(run) for run in found.runs] == [6] * 7 + [12] + [6] * 7
 
 
 def test_slow_notes_are_no_runs() -> None:

@@ -21,9 +21,9 @@ from attentive_owl.core.listening.performance import Go, HeardNote, Performance
 
 FAST_S = 0.2
 """Strokes on one pitch that follow one another so fast can melt together."""
-_LEAST_STROKE_LOG = -2.2
-"""Mean log-probability of the strokes inside runs. Held notes have -2.3 to -4, save where a sample ticks; the
-slowest speaking samples have -1.7."""
+_LEAST_STROKE_LOG = -1.9
+"""Mean log-probability of the strokes inside runs. Held notes have -2.0 to -4.4, save where a sample ticks; the
+slowest speaking samples have -1.6."""
 
 
 @dataclass(frozen=True)
@@ -56,16 +56,20 @@ class Joined:
 
 
 def join_runs(score: Score) -> Joined | None:
-    """The score with its fast runs joined; None where there are none. A slurred note belongs to no run: it has no stroke."""
+    """The score with its runs on one pitch joined wherever strokes in them are fast (also the slow ones: where a run melts,
+    their beginnings can not be told either); None where there are none. A slurred note has no stroke and begins no run."""
     beat_s = 60.0 / score.tempo_bpm
-    groups: list[list[ScoreNote]] = [[score.notes[0]]]
+    same: list[list[ScoreNote]] = [[score.notes[0]]]
     for before, note in pairwise(score.notes):
-        fast = float(min(before.duration_beats, note.duration_beats)) * beat_s <= FAST_S
         touches = note.midi == before.midi and note.start_beats == before.end_beats
-        if fast and touches and not note.slurred_from(before):
-            groups[-1].append(note)
+        if touches and not note.slurred_from(before):
+            same[-1].append(note)
         else:
-            groups.append([note])
+            same.append([note])
+    groups: list[list[ScoreNote]] = []
+    for run in same:
+        fast = any(float(note.duration_beats) * beat_s <= FAST_S for note in run[:-1])
+        groups += [run] if fast else [[note] for note in run]
     if len(groups) == len(score.notes):
         return None
     notes = tuple(
