@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import socket
 import tempfile
@@ -30,6 +31,13 @@ from attentive_owl.store.session import make_engine, open_session
 
 RATE = 44100
 ROOT = Path(__file__).resolve().parent.parent
+
+
+def pytest_configure() -> None:
+    """Each worker compiles librosa's functions into a folder of its own: two that write one cache at a time can leave one that
+    crashes whoever reads it."""
+    worker = os.environ.get("PYTEST_XDIST_WORKER", "main")
+    os.environ.setdefault("NUMBA_CACHE_DIR", str(Path(tempfile.gettempdir()) / f"owl-numba-{os.getuid()}-{worker}"))
 
 
 def free_port() -> int:
