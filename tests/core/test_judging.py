@@ -14,6 +14,8 @@ from attentive_owl.core.exercises import Bowing, Recipe, build
 from attentive_owl.core.instruments import Mark
 from attentive_owl.core.judging import LEVELS, Expectations, judge
 from attentive_owl.core.judging.cause import millimetres
+from attentive_owl.core.listening import HeardNote, Performance
+from attentive_owl.core.listening.performance import Go
 from attentive_owl.core.playing import Habits
 from attentive_owl.core.theory import Temperament
 from bench.judging import HABITS, PAIRS, case, named, performance
@@ -44,6 +46,22 @@ def test_a_good_take_has_no_cause_and_a_true_praise() -> None:
     assert [a["kind"] for a in document["advice"]] == ["praise", "next"]
     assert {d["word"] for d in document["judgement"].values()} == {"home"}
     assert document["tempo"]["played_bpm"] == pytest.approx(88, rel=0.005)
+
+
+@pytest.mark.parametrize(("reason", "word"), [("joined", "fast notes apart"), ("noise", "microphone")])
+def test_what_the_ear_could_not_tell_is_said_and_left_to_the_teacher(reason: str, word: str) -> None:
+    score = build(Recipe("D", tempo_bpm=88), "violin")
+    notes = tuple(
+        HeardNote(note.index, "unclear", None, None, None, 0.5, reason)
+        if note.index % 2
+        else HeardNote(note.index, "played", float(note.midi), note.index * 0.68, note.index * 0.68 + 0.6, 0.99)
+        for note in score.notes
+    )
+    document = judge(Performance((Go(notes, 0.0, 11.0, True),), (), 0.0, 0), score, Expectations(88))
+    praise, then = document["advice"]
+    assert "every note" not in praise["text"].lower()
+    assert word in then["text"]
+    assert "teacher will listen" in then["text"]
 
 
 @pytest.mark.parametrize(

@@ -40,6 +40,8 @@ _RANK = (
 
 
 _SLOWER = 0.8
+_MANY_UNCLEAR = 1 / 3
+"""Share of the notes that can not be judged from which on that is said, in place of words about the rest."""
 
 
 @dataclass(frozen=True)
@@ -112,7 +114,7 @@ def _praise(score: Score, expectations: Expectations, found: tuple[Deviation, ..
             return f"Your {string.name} string sounded well in tune."
     if len(tuned) >= 0.5 * len(found):
         return f"{len(tuned)} of {len(found)} notes were in tune."
-    if all(d.heard.status != "missed" for d in found):
+    if all(d.heard.status in ("played", "wrong_pitch") for d in found):
         return "You played the whole line, every note of it."
     return "You played it and sent it: that is how it gets better."
 
@@ -127,6 +129,18 @@ def _afterwards(cause: Cause, expectations: Expectations) -> str:
         return "Then count in aloud, and play the whole line again."
     slower = 5 * round(_SLOWER * expectations.target_bpm / 5)
     return f"Then the whole line again, slowly, at {slower:.0f}."
+
+
+def _unclear_words(joined: bool) -> str:
+    if joined:
+        return (
+            "I could not tell your fast notes apart, so your teacher will listen to them. "
+            "Start each one clearly, and play it once more."
+        )
+    return (
+        "I was not sure of many notes, so your teacher will listen to them. "
+        "Play it once more, a little nearer to the microphone."
+    )
 
 
 def _without_cause(
@@ -146,6 +160,9 @@ def _without_cause(
             "change",
             f"One note slipped: {say(note.pitch, expectations.names, score.key)} in bar {note.measure}. Hear it once, then play on.",
         )
+    unclear = [d.heard.reason for d in found if d.heard.status == "unclear"]
+    if len(unclear) > _MANY_UNCLEAR * len(found):
+        return Advice("next", _unclear_words(unclear.count("joined") > len(unclear) / 2))
     if pulse:
         away = pulse.played_bpm / expectations.target_bpm - 1
         if abs(away) * 100 > expectations.level.tempo_percent:
