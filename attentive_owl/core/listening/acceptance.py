@@ -123,6 +123,11 @@ def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, wri
     return _NEAR_COUNTS if abs(segment.midi - written_midi) <= _NEAR_SEMITONES else 0.0
 
 
+def another_rhythm(path: Path, boundaries: Boundaries, score: Score) -> bool:
+    """Whether the notes are the exercise's, in another rhythm, as far as that can be told."""
+    return long_for_short(path, boundaries, score) or short_for_long(path, boundaries)
+
+
 def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
     """Whether the pitches are the exercise's, but long notes were played where it repeats short ones: hardly any written
     repetition of a pitch shows a new stroke."""
@@ -246,9 +251,8 @@ def refusal_code(
     score: Score,
     shift: int,
 ) -> str | None:
-    """None where the take is accepted, else why not."""
+    """None where it is a try at this exercise, in whatever rhythm, else why not."""
     found = likeness(path, refined, heard.quiet, boundaries, score, shift)
     if found.probability >= _LEAST_LIKENESS and not other_notes(path, boundaries):
-        other = long_for_short(path, boundaries, score) or short_for_long(path, boundaries)
-        return "another_rhythm" if other else None
+        return None
     return "too_noisy" if "noisy" in gate.problems and found.coverage < 0.1 else "not_this_exercise"

@@ -161,10 +161,10 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         boundaries = quieten_clicks(boundaries, click)
 
     marked = _Marked(tuning, sounding, heard, boundaries, click)
-    result = _explained(sound, marked, score)
+    result = _explained(sound, marked, score, strokes_told=True)
     joined = join_runs(score)
     if joined and isinstance(result, Refusal) and result.code == "not_this_exercise":
-        melted = _explained(sound, marked, joined.score)
+        melted = _explained(sound, marked, joined.score, strokes_told=False)
         if isinstance(melted, Performance):
             if not strokes_inside(melted, joined, boundaries):
                 return _refuse("another_rhythm", sound.gate, sound.duration_s)
@@ -172,8 +172,8 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
     return result
 
 
-def _explained(sound: _Sound, marked: _Marked, score: Score) -> Performance | Refusal:
-    """What was played of a score, or why it was not."""
+def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bool) -> Performance | Refusal:
+    """What was played of a score, or why it was not. Where single strokes can not be told the rhythm is not asked for."""
     tuning, heard, boundaries, click = marked.tuning, marked.heard, marked.boundaries, marked.click
     written = np.array([note.midi for note in score.notes])
     tries = []
@@ -193,6 +193,8 @@ def _explained(sound: _Sound, marked: _Marked, score: Score) -> Performance | Re
         and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
     reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, score, shift)
+    if not reason and strokes_told and acceptance.another_rhythm(path, boundaries, score):
+        reason = "another_rhythm"
     if reason:
         return _refuse(reason, sound.gate, sound.duration_s)
     return Performance(
