@@ -19,7 +19,7 @@ from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Pupil, Studio, StudioOwned, Teacher
 from attentive_owl.store.session import open_session, studio_session
 from attentive_owl.web.problems import ProblemError, not_found
-from attentive_owl.web.schemas import Person
+from attentive_owl.web.schemas.people import Person
 
 P = ParamSpec("P")
 R = TypeVar("R")

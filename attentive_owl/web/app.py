@@ -23,7 +23,7 @@ from attentive_owl.web import assigning, people, problems, shelf, signing_in, st
 from attentive_owl.web.access import Services, make_login_manager, services
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import Done, Problem
+from attentive_owl.web.schemas.common import Done, Problem
 
 _FORM_OVERHEAD_BYTES = 64 * 1024
 

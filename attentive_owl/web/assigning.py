@@ -19,19 +19,17 @@ from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil,
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import (
+from attentive_owl.web.schemas.assignments import (
     AssignmentOut,
-    ById,
     MarkOut,
     NewAssignment,
-    Problem,
-    ScoreOut,
     Standing,
     Today,
     TodayItem,
     Week,
-    Width,
 )
+from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
 from attentive_owl.web.studio import marks_for, studio_words

@@ -16,7 +16,8 @@ from attentive_owl.store.passphrases import hash_secret, new_passphrase, passphr
 from attentive_owl.web.access import own_studio, services, teacher_only
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import ById, Card, ClassList, ClassOut, NewPupil, Problem, PupilChange, PupilOut
+from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.people import Card, ClassList, ClassOut, NewPupil, PupilChange, PupilOut
 
 api = APIBlueprint(
     "people", __name__, url_prefix="/api", abp_tags=[Tag(name="people")], abp_responses={401: Problem, 404: Problem}

@@ -15,7 +15,7 @@ from attentive_owl.core.playing import demonstration_onsets
 from attentive_owl.core.theory import NoteNames, say
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
-from attentive_owl.web.schemas import NoteMark, PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
+from attentive_owl.web.schemas.scores import NoteMark, PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
 
 _STAFF_SCALES = ((700, 50), (480, 44), (0, 37))
 """Least width in pixels, per cent of the engraver's size: a narrow page takes a smaller staff, not one note a line."""

@@ -16,8 +16,9 @@ from attentive_owl.store.models import Assignment, Exercise, LearningPath
 from attentive_owl.web.access import own_studio, teacher_only
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import (
-    ById,
+from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.recipes import Recipe
+from attentive_owl.web.schemas.shelf import (
     ExerciseList,
     ExerciseOut,
     NewExercise,
@@ -25,8 +26,6 @@ from attentive_owl.web.schemas import (
     PathList,
     PathOut,
     PathStep,
-    Problem,
-    Recipe,
     ShelfQuestion,
 )
 from attentive_owl.web.workshop import recipe_out

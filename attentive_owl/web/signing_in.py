@@ -17,7 +17,8 @@ from attentive_owl.store.session import open_session
 from attentive_owl.web.access import Visitor, services, visitor_for_pupil, visitor_for_teacher
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import Problem, PupilSignIn, SessionState, TeacherSignIn
+from attentive_owl.web.schemas.common import Problem
+from attentive_owl.web.schemas.people import PupilSignIn, SessionState, TeacherSignIn
 from attentive_owl.web.throttle import check_rate, note_failure
 
 api = APIBlueprint(

@@ -18,7 +18,8 @@ from attentive_owl.store.tapes import tapes_of
 from attentive_owl.web.access import own_studio, signed_in, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import Problem, StudioWords, TapeList, TapeOut, TapeQuestion
+from attentive_owl.web.schemas.common import Problem
+from attentive_owl.web.schemas.studio import StudioWords, TapeList, TapeOut, TapeQuestion
 
 api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="studio")], abp_responses={401: Problem})
 

@@ -29,25 +29,23 @@ from attentive_owl.web.access import own_row, own_studio, pupil_only, services, 
 from attentive_owl.web.assigning import own_assignment
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import (
-    ById,
+from attentive_owl.web.schemas.assignments import MarkOut
+from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.reports import ReportOut
+from attentive_owl.web.schemas.scores import ScoreOut, Width
+from attentive_owl.web.schemas.takes import (
     EarlierTake,
-    MarkOut,
     NewMark,
     NewOverrule,
     NewTake,
     OverruleOut,
-    Problem,
     RecheckOut,
-    ReportOut,
-    ScoreOut,
     TakeList,
     TakeOut,
     TakePage,
     TakeQuestion,
     TakeReceipt,
     TakeRow,
-    Width,
 )
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.studio import marks_for, studio_words

@@ -15,7 +15,8 @@ from attentive_owl.core.listening import hear_open_string
 from attentive_owl.web.access import pupil_only, visitor
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import MomentUpload, Problem, StringReading
+from attentive_owl.web.schemas.common import Problem
+from attentive_owl.web.schemas.tuning import MomentUpload, StringReading
 
 api = APIBlueprint("tuning", __name__, url_prefix="/api", abp_tags=[Tag(name="tuning")], abp_responses={401: Problem})
 _LONGEST_S = 3.0

@@ -43,28 +43,29 @@ from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, Pu
 from attentive_owl.web.access import own_studio, services, signed_in, teacher_only
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas import (
-    TONICS,
+from attentive_owl.web.schemas.common import TONICS, Problem
+from attentive_owl.web.schemas.recipes import (
     Catalogue,
-    DemonstrationQuestion,
     FamilyOut,
-    FrameOut,
-    HalfStepOut,
     ImportedLine,
-    InsightOut,
     InstrumentOut,
     LevelOut,
     LineUpload,
+    PatternOut,
+    Recipe,
+    SizeOut,
+)
+from attentive_owl.web.schemas.scores import (
+    DemonstrationQuestion,
+    FrameOut,
+    HalfStepOut,
+    InsightOut,
     NeighboursOut,
     NewForOut,
     PartOut,
-    PatternOut,
     PlaceOut,
     PreviewOut,
     PreviewQuestion,
-    Problem,
-    Recipe,
-    SizeOut,
     StrokeOut,
 )
 from attentive_owl.web.scores import score_out, unpack

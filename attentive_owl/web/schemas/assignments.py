@@ -1,0 +1,91 @@
+"""What is set, the week, and the page of today."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated
+from uuid import UUID
+
+from pydantic import Field, StringConstraints
+
+from attentive_owl.core.theory import Temperament
+from attentive_owl.web.schemas.common import In, Instrument, LevelKey, ModeKey, Out, Tempo, Verdict
+from attentive_owl.web.schemas.recipes import Recipe
+
+
+class NewAssignment(In):
+    recipe: Recipe
+    pupil_ids: Annotated[list[UUID], Field(min_length=1, max_length=60)]
+    due_on: date
+    target_bpm: Tempo
+    good_repeats: Annotated[int, Field(ge=1, le=50)]
+    level: LevelKey = "settling"
+    note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] = ""
+    temperament: Temperament = Temperament.EQUAL
+    a4_hz: Annotated[float, Field(ge=400, le=480)] | None = None
+    """The reference pitch; none: the pupil's own open strings."""
+    mode: ModeKey = "steady"
+
+
+class Standing(Out):
+    """Where one pupil stands with one assignment."""
+
+    pupil_id: UUID
+    pupil_name: str
+    instrument: Instrument
+    takes: int
+    good: int
+    waiting: int
+    """Takes that the teacher has not marked yet."""
+    last_take_id: UUID | None
+    last_verdict: Verdict | None
+
+
+class AssignmentOut(Out):
+    id: UUID
+    title: str
+    recipe: Recipe
+    due_on: date
+    target_bpm: float
+    good_repeats: int
+    level: LevelKey
+    note: str
+    temperament: Temperament
+    a4_hz: float | None
+    mode: ModeKey
+    standings: list[Standing]
+
+
+class Week(Out):
+    today: date
+    assignments: list[AssignmentOut]
+    unmarked: int
+    checking: int
+    pupils: int
+
+
+class MarkOut(Out):
+    id: UUID
+    verdict: Verdict
+    remark: str
+    created_at: datetime
+
+
+class TodayItem(Out):
+    assignment_id: UUID
+    title: str
+    due_on: date
+    target_bpm: float
+    good_repeats: int
+    note: str
+    goes_today: int
+    good_today: int
+    takes: int
+    accepted: bool
+    last_mark: MarkOut | None
+
+
+class Today(Out):
+    today: date
+    name: str
+    items: list[TodayItem]

@@ -1,0 +1,87 @@
+"""Closed choices and bases of what goes over the wire, for all features."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated, Any, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from attentive_owl.core.exercises import (
+    FAMILIES,
+    FRAMES,
+    HIGHEST_TEMPO_BPM,
+    LOWEST_TEMPO_BPM,
+    METERS,
+    PATTERNS,
+    STRING_NAMES,
+)
+
+Instrument = Literal["violin", "viola", "cello", "bass"]
+
+
+TONICS = ("D", "G", "A", "C", "F", "Bb", "Eb", "E", "B", "Ab", "Db", "Gb", "F#", "C#", "G#")
+
+
+LevelKey = Literal["first-steps", "settling", "secure", "concert"]
+
+
+ModeKey = Literal["steady", "pauses", "repeats"]
+
+
+Verdict = Literal["accepted", "once_more", "come_and_see_me"]
+
+
+OverruleWord = Literal["home", "away", "missed", "not_so"]
+
+
+TakeState = Literal["waiting", "checking", "checked", "refused", "stuck"]
+
+
+Tempo = Annotated[float, Field(ge=LOWEST_TEMPO_BPM, le=HIGHEST_TEMPO_BPM)]
+
+
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+
+
+def _one_of(*values: str) -> Any:
+    """A closed choice whose values stand in the core; the document shows them, the core says them."""
+    return Literal[values]
+
+
+if TYPE_CHECKING:
+    # A type checker can not see values that are read from the core.
+    Tonic = str
+    PatternKey = str
+    FamilyKey = str
+    MeterName = str
+    StringName = str
+    FrameName = str
+else:
+    Tonic = _one_of(*TONICS)
+    PatternKey = _one_of(*PATTERNS)
+    FamilyKey = _one_of(*FAMILIES)
+    MeterName = _one_of(*METERS)
+    StringName = _one_of(*STRING_NAMES)
+    FrameName = _one_of(*FRAMES)
+
+
+class In(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Out(BaseModel):
+    pass
+
+
+class Problem(Out):
+    error: str
+    """One sentence for a person."""
+
+
+class Done(Out):
+    done: Literal[True] = True
+
+
+class ById(In):
+    id: UUID

@@ -1,0 +1,101 @@
+"""Signing in, pupils and classes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field, StringConstraints
+
+from attentive_owl.web.schemas.common import FrameName, In, Instrument, Name, Out
+
+
+class TeacherSignIn(In):
+    email: Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=254)]
+    password: Annotated[str, StringConstraints(min_length=1, max_length=200)]
+
+
+class PupilSignIn(In):
+    class_code: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
+    passphrase: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+
+
+class Person(Out):
+    role: Literal["teacher", "pupil"]
+    id: UUID
+    name: str
+    studio: str
+    instrument: Instrument | None
+    size: str | None
+    may_record: bool
+
+
+class SessionState(Out):
+    person: Person | None
+    csrf_token: str
+
+
+Colour = Literal["amber", "teal", "plum", "white", "moss", "rust", "slate"]
+
+
+class MarkPlace(In):
+    """A tape: its name, its colour, semitones above the open string."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=30)]
+    colour: Colour
+    semitones: Annotated[int, Field(ge=1, le=19)]
+
+
+Marks = Annotated[list[MarkPlace], Field(max_length=10)]
+
+
+class PupilOut(Out):
+    id: UUID
+    name: str
+    instrument: Instrument
+    size: str
+    string_length_mm: float
+    marks: Marks
+    known: list[FrameName]
+    consent_by: str | None
+    consent_at: datetime | None
+
+
+class ClassOut(Out):
+    id: UUID
+    name: str
+    code: str
+    pupils: list[PupilOut]
+
+
+class ClassList(Out):
+    classes: list[ClassOut]
+
+
+class NewPupil(In):
+    class_id: UUID
+    name: Name
+    instrument: Instrument
+    size: Annotated[str, StringConstraints(max_length=16)]
+    string_length_mm: Annotated[float, Field(ge=150, le=1300)] | None = None
+
+
+class PupilChange(In):
+    name: Name | None = None
+    size: Annotated[str, StringConstraints(max_length=16)] | None = None
+    string_length_mm: Annotated[float, Field(ge=150, le=1300)] | None = None
+    marks: Marks | None = None
+    """Tapes of this instrument; an empty list: those of the studio."""
+    known: list[FrameName] | None = None
+    consent_by: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None
+    """The adult's name; an empty text takes the consent back."""
+
+
+class Card(Out):
+    """A passphrase is shown once, to be printed."""
+
+    pupil: PupilOut
+    class_name: str
+    class_code: str
+    passphrase: str

@@ -1,0 +1,135 @@
+"""The choices that make an exercise, and what there is to choose from."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, Field, StringConstraints
+
+from attentive_owl.core.exercises import Bowing, Direction
+from attentive_owl.core.instruments import FourthFinger
+from attentive_owl.core.theory import ScaleForm
+from attentive_owl.web.schemas.common import (
+    FamilyKey,
+    FrameName,
+    In,
+    Instrument,
+    LevelKey,
+    MeterName,
+    Out,
+    PatternKey,
+    StringName,
+    Tempo,
+    Tonic,
+)
+
+Syllable = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=16)]
+
+
+Tag = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=24)]
+
+
+class LineNoteIn(In):
+    name: Annotated[str, StringConstraints(pattern=r"^[A-G](##|#|bb|b)?[0-8]$")] | None
+    beats: Annotated[str, StringConstraints(pattern=r"^\d{1,2}(/[1248])?$")]
+    slurred: bool = False
+
+
+class PinIn(In):
+    instrument: Instrument
+    index: Annotated[int, Field(ge=0, le=2000)]
+    string: StringName
+    finger: Annotated[int, Field(ge=0, le=4)]
+
+
+class Recipe(In):
+    """All choices that make an exercise; what a family does not use is passed over."""
+
+    family: FamilyKey = "scale"
+    tonic: Tonic
+    form: ScaleForm = ScaleForm.MAJOR
+    octaves: Literal[1, 2] = 1
+    direction: Direction = Direction.UP_AND_DOWN
+    top_again: bool = True
+    pattern: PatternKey = "quarters"
+    meter: MeterName = "4/4"
+    pickup: bool = False
+    bowing: Bowing = Bowing.DETACHED
+    tempo_bpm: Tempo
+    fourth_finger: FourthFinger = FourthFinger.OPEN
+    string: StringName = "D"
+    finger: Annotated[int, Field(ge=1, le=4)] = 1
+    rung: Annotated[int, Field(ge=1, le=5)] = 2
+    seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
+    cue: Annotated[list[Syllable], Field(max_length=16)] = []
+    line: Annotated[list[LineNoteIn], Field(max_length=200)] = []
+    bars: Annotated[list[Annotated[int, Field(ge=1, le=400)]], Field(min_length=2, max_length=2)] | None = None
+    """Only the first to the second of these bars of the line."""
+    pins: Annotated[list[PinIn], Field(max_length=400)] = []
+
+
+class PatternOut(Out):
+    key: PatternKey
+    name: str
+    cue: list[str]
+    values: list[float]
+    meters: list[MeterName]
+
+
+class FamilyOut(Out):
+    key: FamilyKey
+    name: str
+    group: Literal["scales", "rhythm", "intonation", "phrases"]
+    about: str
+    uses: list[str]
+    hidden: bool
+
+
+class SizeOut(Out):
+    name: str
+    string_length_mm: float
+
+
+class InstrumentOut(Out):
+    key: Instrument
+    name: str
+    sizes: list[SizeOut]
+
+
+class LevelOut(Out):
+    key: LevelKey
+    name: str
+    pitch_cents: float
+    ringing_cents: float
+    timing_ms: float
+    tempo_percent: float
+
+
+class Catalogue(Out):
+    families: list[FamilyOut]
+    tonics: list[Tonic]
+    forms: list[ScaleForm]
+    directions: list[Direction]
+    bowings: list[Bowing]
+    meters: list[MeterName]
+    strings: list[StringName]
+    patterns: list[PatternOut]
+    instruments: list[InstrumentOut]
+    levels: list[LevelOut]
+    frames: list[FrameName]
+    lowest_tempo_bpm: int
+    highest_tempo_bpm: int
+
+
+class ImportedLine(Out):
+    title: str
+    tonic: Tonic
+    form: ScaleForm
+    meter: MeterName
+    tempo_bpm: float
+    line: list[LineNoteIn]
+
+
+class LineUpload(BaseModel):
+    file: FileStorage

@@ -1,0 +1,153 @@
+"""An exercise as notes: engraved, with what there is to tell of it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from attentive_owl.core.playing import Company
+from attentive_owl.web.schemas.common import In, Instrument, Out, StringName
+from attentive_owl.web.schemas.people import Colour
+from attentive_owl.web.schemas.recipes import Recipe
+
+
+class PlacedNote(Out):
+    index: int
+    x: float
+    y: float
+
+
+class SystemOut(Out):
+    svg: str
+    width: int
+    height: int
+    notes: list[PlacedNote]
+
+
+class NoteMark(Out):
+    """The tape under a note."""
+
+    name: str
+    colour: Colour
+
+
+class ScoreNoteOut(Out):
+    index: int
+    name: str
+    spoken: str
+    measure: int
+    string: str | None
+    finger: int | None
+    position: str | None
+    semitones: int | None
+    """Above the open string."""
+    mark: NoteMark | None
+    start_beats: float
+    duration_beats: float
+
+
+class ScoreOut(Out):
+    """One exercise on one instrument: engraved, and the facts of each note for words and nests."""
+
+    instrument: Instrument
+    instrument_name: str
+    title: str
+    tempo_bpm: float
+    measure_beats: float
+    pulse_beats: float
+    strings: list[str]
+    """Of the instrument, low to high."""
+    hidden: bool
+    """Heard, not shown, until it has been tried."""
+    notes: list[ScoreNoteOut]
+    systems: list[SystemOut]
+    demonstration_url: str
+    demonstration_onsets: list[float]
+
+
+class Width(In):
+    width: Annotated[int, Field(ge=240, le=2000)] = 900
+
+
+class HalfStepOut(Out):
+    low: str
+    high: str
+    words: str
+
+
+class FrameOut(Out):
+    string: str
+    words: str
+
+
+class StrokeOut(Out):
+    notes: list[int]
+    direction: Literal["down", "up"]
+    start: float
+    end: float
+
+
+class NeighboursOut(Out):
+    below: str
+    above: str
+
+
+class PlaceOut(Out):
+    string: StringName
+    finger: int
+    position: str
+
+
+class NewForOut(Out):
+    pupils: list[str]
+    new: list[str]
+
+
+class InsightOut(Out):
+    signature: str
+    occurring: list[str]
+    half_steps: list[HalfStepOut]
+    frames: list[FrameOut]
+    frame_changes: list[int]
+    crossings: int
+    shifts: list[int]
+    difficulty: str
+    bow: str
+    strokes: list[StrokeOut]
+    neighbours: list[NeighboursOut]
+    """The notes of the key below and above each note."""
+    places: list[list[PlaceOut]]
+    """For each note, where else it can be taken; the easiest first."""
+    new_for: list[NewForOut]
+    """What each pupil of this instrument was never set and does not know; pupils of like standing together."""
+    new: list[str]
+    """What no exercise that was set for this instrument had."""
+
+
+class PartOut(Out):
+    score: ScoreOut
+    insight: InsightOut
+
+
+class PreviewQuestion(In):
+    """One instrument a question: a page that shows four asks four times at once, and each is drawn when it comes."""
+
+    recipe: Recipe
+    instrument: Instrument
+    width: Annotated[int, Field(ge=240, le=2000)] = 900
+
+
+class PreviewOut(Out):
+    title: str
+    part: PartOut | None
+    left_out: str | None
+    """Where the instrument can not play it, why."""
+
+
+class DemonstrationQuestion(In):
+    recipe: Annotated[str, StringConstraints(max_length=3800)]
+    """The recipe, packed as `web.scores` packs it."""
+    instrument: Instrument
+    company: Company = Company.ALONE
+    line: bool = True

@@ -1,0 +1,54 @@
+"""The studio's own words, levels and tapes."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field, StringConstraints
+
+from attentive_owl.core.theory import NoteNames
+from attentive_owl.web.schemas.common import In, Instrument, LevelKey, Out
+from attentive_owl.web.schemas.people import Colour, Marks
+from attentive_owl.web.schemas.recipes import Syllable
+
+
+class LevelValues(In):
+    """Tolerances either way."""
+
+    pitch_cents: Annotated[float, Field(ge=4, le=60)]
+    ringing_cents: Annotated[float, Field(ge=4, le=60)]
+    timing_ms: Annotated[float, Field(ge=15, le=300)]
+    tempo_percent: Annotated[float, Field(ge=1, le=40)]
+
+
+class StudioWords(In):
+    values: Literal["quarter", "crotchet"] = "quarter"
+    names: NoteNames = NoteNames.LETTERS
+    count_in: Literal["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] = "1 2 3 4"
+    cues: dict[str, Annotated[list[Syllable], Field(max_length=16)]] = {}
+    """Pattern key -> the studio's own syllables."""
+    marks: dict[Instrument, Marks] = {}
+    """Instrument -> its tapes; those of the instrument by default where none are given."""
+    levels: dict[LevelKey, LevelValues] = {}
+    """Tolerance levels that the teacher changed."""
+
+
+class TapeQuestion(In):
+    instrument: Instrument
+    size: Annotated[str, StringConstraints(max_length=16)]
+    string_length_mm: Annotated[float, Field(ge=150, le=1300)]
+    pupil_id: UUID | None = None
+    """Whose tapes, where they differ from the studio's."""
+
+
+class TapeOut(Out):
+    name: str
+    colour: Colour
+    semitones: int
+    mm: float
+    notes: list[str]
+
+
+class TapeList(Out):
+    tapes: list[TapeOut]

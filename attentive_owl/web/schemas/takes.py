@@ -1,0 +1,134 @@
+"""Takes, checking again, and the marks and overrules of the teacher."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from flask_openapi3 import FileStorage
+from pydantic import ConfigDict, Field, StringConstraints, model_validator
+
+from attentive_owl.web.schemas.assignments import MarkOut
+from attentive_owl.web.schemas.common import In, Instrument, Out, OverruleWord, TakeState, Verdict
+from attentive_owl.web.schemas.reports import ReportOut
+
+
+class TakeRow(Out):
+    id: UUID
+    pupil_name: str
+    instrument: Instrument
+    title: str
+    recorded_at: datetime
+    duration_s: float
+    state: TakeState
+    pitch_word: str | None
+    rhythm_word: str | None
+    played_bpm: float | None
+    target_bpm: float
+    verdict: Verdict | None
+
+
+class TakePage(Out):
+    takes: list[TakeRow]
+    page: int
+    pages: int
+    total: int
+
+
+class TakeQuestion(In):
+    page: Annotated[int, Field(ge=1)] = 1
+    only: Literal["unmarked", "all"] = "unmarked"
+
+
+class OverruleOut(Out):
+    """Where the teacher's ear decides against the check; it stays with the take whatever a later check says."""
+
+    id: UUID
+    created_at: datetime
+    teacher_name: str
+    note_index: int | None
+    cause: str | None
+    says: OverruleWord
+    remark: str
+
+
+class NewOverrule(In):
+    """Of one note (home, away or missed), or of one kind of cause (not so)."""
+
+    note_index: Annotated[int, Field(ge=0, le=2000)] | None = None
+    cause: Annotated[str, StringConstraints(pattern=r"^[a-z_]{2,24}(:[A-G1-4])?$")] | None = None
+    """Its kind, and string or finger where it is of one: `finger:2`, `string:A`."""
+    says: OverruleWord
+    remark: Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)] = ""
+
+    @model_validator(mode="after")
+    def _about_one_thing(self) -> NewOverrule:
+        if (self.note_index is None) == (self.cause is None):
+            raise ValueError("it is about one note or about one cause")
+        if (self.says == "not_so") != (self.cause is not None):
+            raise ValueError("a cause is not so; a note is home, away or missed")
+        return self
+
+
+class RecheckOut(Out):
+    engine: str
+    behind: int
+    """Takes whose newest report is of an earlier engine."""
+    total: int
+
+
+class EarlierTake(Out):
+    id: UUID
+    recorded_at: datetime
+
+
+class TakeOut(Out):
+    id: UUID
+    assignment_id: UUID
+    pupil_name: str
+    instrument: Instrument
+    size: str
+    string_length_mm: float
+    title: str
+    recorded_at: datetime
+    duration_s: float
+    sha256: str
+    state: TakeState
+    audio_url: str
+    target_bpm: float
+    report: ReportOut | None
+    marks: list[MarkOut]
+    overrules: list[OverruleOut]
+    engines: list[str]
+    """Of every report that is kept, the newest last; the newest is shown."""
+    others: list[EarlierTake]
+    """Other takes of the same assignment by the same pupil, the newest first."""
+    next_unmarked_id: UUID | None
+    """For the teacher: where to go after this one."""
+
+
+class TakeList(Out):
+    takes: list[TakeRow]
+
+
+class NewTake(In):
+    model_config = ConfigDict(extra="forbid", arbitrary_types_allowed=True)
+
+    assignment_id: UUID
+    client_key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,64}$")]
+    sha256: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+    recorded_at: datetime | None = None
+    claimed_s: Annotated[float, Field(ge=0, le=3600)] | None = None
+    sound: FileStorage
+
+
+class TakeReceipt(Out):
+    id: UUID
+    sha256: str
+    """Of what is committed: the sender compares it before it lets its own copy go."""
+
+
+class NewMark(In):
+    verdict: Verdict
+    remark: Annotated[str, StringConstraints(strip_whitespace=True, max_length=1000)] = ""
