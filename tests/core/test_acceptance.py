@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -111,6 +113,29 @@ def test_long_notes_put_in_again_and_again_are_another_exercise(between: int, ot
 def test_many_notes_passed_over_are_another_exercise() -> None:
     assert other_notes(*path_of(*right(*range(0, 16, 2))))
     assert not other_notes(*path_of(*right(*range(0, 12))))
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "other"), [(4, 4, True), (2, 6, True), (0, 8, False), (8, 0, False), (2, 2, False)]
+)
+def test_a_piece_out_of_the_middle_of_something_is_another_exercise(before: int, after: int, other: bool) -> None:
+    # Playing on, or something played first, is no reason to refuse.
+    line = [*[("stray", 0, 80)] * before, *right(*range(8)), *[("stray", 8, 80)] * after]
+    assert other_notes(*path_of(*line)) is other
+
+
+def test_with_a_pause_before_it_a_try_is_a_try() -> None:
+    path, boundaries = path_of(*[("stray", 0, 80)] * 4, *right(*range(8)), *[("stray", 8, 80)] * 4)
+    # From the fifth place on everything is 300 frames later, and the fourth stray still ends where it did.
+    frame = np.insert(
+        boundaries.frame + np.where(np.arange(len(boundaries.frame)) >= 4, 300, 0), 4, boundaries.frame[4]
+    )
+    events = tuple(
+        replace(event, start=event.start + (event.start >= 4), stop=event.stop + (event.stop > 4))
+        for event in path.events
+        if isinstance(event, Segment)
+    )
+    assert not other_notes(Path(events, 0.0), Boundaries(frame, np.full(len(frame), 0.9), np.full(len(frame), 8.0)))
 
 
 def struck(score: Score, attack_at_repeats: float) -> tuple[Path, Boundaries]:

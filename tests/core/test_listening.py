@@ -178,7 +178,8 @@ def test_the_same_scale_in_another_rhythm_is_refused_for_its_rhythm(name: str) -
 @pytest.mark.parametrize(
     ("asked", "given"),
     [("scale", "thirds"), ("lower-half", "scale"), ("ringing", "scale"), ("scale", "arpeggio"), ("arpeggio", "scale"),
-     ("thirds", "arpeggio"), ("thirds", "scale"), ("long-tones", "ringing"), ("scale", "chromatic")],
+     ("thirds", "arpeggio"), ("thirds", "scale"), ("long-tones", "ringing"), ("scale", "chromatic"),
+     ("upper-half", "scale")],
 )  # fmt: skip
 def test_another_exercise_of_the_same_key_is_refused(asked: str, given: str) -> None:
     """Also where all notes of the one occur in the other, in order."""

@@ -38,6 +38,9 @@ them. Takes of written repetitions keep above it on the slowest speaking strings
 
 _LEAST_OTHERS = 4
 _MOST_BETWEEN, _MOST_SKIPPED = 0.22, 0.34
+_LEAST_ON_EACH_SIDE, _MOST_AROUND = 2, 0.75
+_PAUSE = 0.5
+"""As a share of a note of the go."""
 
 _LEAST_SPLIT_S = 0.3
 _LEAST_SPLIT_NOTES = 6
@@ -194,17 +197,38 @@ class _Go:
     def right(self) -> int:
         return sum(segment.kind == "note" for _, segment in self.written)
 
+    def long_strays(self, boundaries: Boundaries) -> list[Segment]:
+        """Strays as long as the written notes. (A string touched in passing is short.)"""
+        return [stray for stray in self.strays if _frames(stray, boundaries) > 0.5 * self._length(boundaries)]
+
     def between(self, boundaries: Boundaries) -> list[Segment]:
-        """Strays between the written notes that are as long as these. (A string touched in passing is short.)"""
+        """Long strays between the written notes."""
         if not self.written:
             return []
-        own = [segment for _, segment in self.written]
-        length = np.median([_frames(segment, boundaries) for segment in own])
-        return [
-            stray
-            for stray in self.strays
-            if own[0].stop <= stray.start < own[-1].start and _frames(stray, boundaries) > 0.5 * length
-        ]
+        first, last = self.written[0][1], self.written[-1][1]
+        return [stray for stray in self.long_strays(boundaries) if first.stop <= stray.start < last.start]
+
+    def around(self, boundaries: Boundaries) -> tuple[int, int]:
+        """How many long strays lead into the first written note, and away from the last, with no pause."""
+        if not self.written:
+            return 0, 0
+        first, last = self.written[0][1], self.written[-1][1]
+        strays, pause = self.long_strays(boundaries), _PAUSE * self._length(boundaries)
+        counts, frame = [], boundaries.frame
+        before = [(stray.stop, stray.start) for stray in reversed(strays) if stray.stop <= first.start]
+        after = [(stray.start, stray.stop) for stray in strays if stray.start >= last.stop]
+        for edge, chain in ((first.start, before), (last.stop, after)):
+            count = 0
+            for near, far in chain:
+                if abs(int(frame[near] - frame[edge])) > pause:
+                    break
+                count, edge = count + 1, far
+            counts.append(count)
+        return counts[0], counts[1]
+
+    def _length(self, boundaries: Boundaries) -> float:
+        lengths = [_frames(segment, boundaries) for _, segment in self.written]
+        return float(np.median(lengths)) if lengths else 0.0
 
 
 def _fullest(path: Path) -> _Go:
@@ -230,11 +254,15 @@ def _counted(events: list[tuple[int, Segment | Move]]) -> _Go:
 
 def other_notes(path: Path, boundaries: Boundaries) -> bool:
     """Whether the exercise's notes were only picked out of another one: in the fullest go, notes as long as the exercise's
-    own stand between them again and again, or they were skipped again and again. (A try that breaks off skips nothing.)"""
+    own stand between them again and again, or they were skipped again and again (a try that breaks off skips nothing), or
+    the go stands in the middle of as many other notes with no pause before or after it."""
     go = _fullest(path)
     heard, between = len(go.written), len(go.between(boundaries))
-    return (between >= _LEAST_OTHERS and between > _MOST_BETWEEN * heard) or (
-        go.skipped > _LEAST_OTHERS and go.skipped > _MOST_SKIPPED * (go.skipped + heard)
+    before, after = go.around(boundaries)
+    return (
+        (between >= _LEAST_OTHERS and between > _MOST_BETWEEN * heard)
+        or (go.skipped > _LEAST_OTHERS and go.skipped > _MOST_SKIPPED * (go.skipped + heard))
+        or (min(before, after) >= _LEAST_ON_EACH_SIDE and before + after > _MOST_AROUND * heard)
     )
 
 
