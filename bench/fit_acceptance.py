@@ -9,6 +9,7 @@ import argparse
 import os
 from concurrent.futures import ProcessPoolExecutor
 from difflib import SequenceMatcher
+from functools import cache
 from itertools import permutations
 
 import numpy as np
@@ -63,11 +64,16 @@ def of_other(seed: int) -> list[tuple[float, float, float]]:
     instrument, tonic = INSTRUMENTS[seed % 4], "DGAC"[seed // 4 % 4]
     scores = [build(Recipe(tonic, "quarters", 80.0, family=family), instrument) for family in _EXERCISES]
     rows = []
-    for number, (given, asked) in enumerate(permutations(scores, 2)):
-        if number % 6 != seed % 6 or alike(given, asked):
+
+    @cache
+    def sound(number: int) -> np.ndarray:
+        performed = perform_score(scores[number], Habits(scatter_cents=8, timing_ms=14), seed)
+        return place_in_room(render(performed, instrument, RATE, seed)[0], RATE, Room(38, 0.2), seed)
+
+    for number, (given, asked) in enumerate(permutations(range(len(scores)), 2)):
+        if number % 6 != seed % 6 or alike(scores[given], scores[asked]):
             continue
-        dry, _ = render(perform_score(given, Habits(scatter_cents=8, timing_ms=14), seed), instrument, RATE, seed)
-        found = shares(place_in_room(dry, RATE, Room(38, 0.2), seed), asked)
+        found = shares(sound(given), scores[asked])
         if found:
             rows.append(found)
     return rows

@@ -16,7 +16,7 @@ from attentive_owl.core.listening.emission import Emission
 from attentive_owl.core.listening.frames import HOP_S, Array
 from attentive_owl.core.listening.gate import Gate
 from attentive_owl.core.listening.periods import Candidates
-from attentive_owl.core.listening.refining import Refined
+from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined
 
 _LEAST_PITCHED_SHARE = 0.12
 
@@ -24,7 +24,6 @@ LIKENESS_WEIGHTS = (-14.6, 6.9, 5.6, 8.9)
 """Constant, agreement, coverage, explained; fitted by `python -m bench.fit_acceptance` on true, poor and other takes."""
 _LEAST_LIKENESS = 0.25
 """As a probability: in doubt a take is heard."""
-_LEAST_SUPPORT = 0.3
 _NEAR_SEMITONES = 2
 _NEAR_COUNTS = 0.5
 _HELD_OVER = 0.3
@@ -101,7 +100,7 @@ def likeness(
     go = _fullest(path)
     covered: dict[int, float] = {}
     for place, segment in go.written:
-        if segment.kind == "wrong" or refined[place].support > _LEAST_SUPPORT:
+        if segment.kind == "wrong" or refined[place].support >= LEAST_SUPPORT:
             covered[segment.index] = max(covered.get(segment.index, 0.0), worth[place])
     said = len(go.written) + len(go.between(boundaries)) + go.skipped
     return Likeness(

@@ -22,7 +22,7 @@ from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_insi
 from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
-from attentive_owl.core.listening.refining import Refined, refine
+from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined, refine
 from attentive_owl.core.listening.settling import (
     absorb_octaves,
     absorb_tails,
@@ -57,7 +57,6 @@ _WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
 _KEPT_SHARE = 0.8
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
-_LEAST_SUPPORT = 0.3
 _LEAST_MARGIN = 1.0
 _SHORTEST_JUDGED_S = 0.035
 _CLICK_LASTS_S = 0.08
@@ -162,8 +161,9 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
 
     marked = _Marked(tuning, sounding, heard, boundaries, click)
     result = _explained(sound, marked, score, strokes_told=True)
-    joined = join_runs(score)
-    if joined and isinstance(result, Refusal) and result.code == "not_this_exercise":
+    if not isinstance(result, Refusal) or result.code != "not_this_exercise":
+        return result
+    if joined := join_runs(score):
         melted = _explained(sound, marked, joined.score, strokes_told=False)
         if isinstance(melted, Performance):
             if not strokes_inside(melted, joined, boundaries):
@@ -329,7 +329,7 @@ def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
     strength = -0.6 + 3.2 * heard.support + 0.35 * min(per_frame, 8.0) - (1.0 if length < 0.08 else 0.0)
     confidence = round(1.0 / (1.0 + exp(-CONFIDENCE.constant - CONFIDENCE.slope * strength)), 3)
     reason = None
-    if heard.midi is None or heard.support < _LEAST_SUPPORT:
+    if heard.midi is None or heard.support < LEAST_SUPPORT:
         reason = "noise"
     elif heard.segment.margin < _LEAST_MARGIN:
         reason = "pitch"

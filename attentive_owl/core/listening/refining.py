@@ -18,6 +18,10 @@ _PARTIALS = tuple(12.0 * float(np.log2(number)) for number in (2, 3))
 """Semitones of the second and third partial above the first."""
 
 
+LEAST_SUPPORT = 0.3
+"""Under it a note's pitch is not known."""
+
+
 @dataclass(frozen=True)
 class Refined:
     segment: Segment

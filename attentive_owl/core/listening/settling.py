@@ -1,7 +1,8 @@
 """What alignment alone can not tell.
 
 Where notes of one pitch follow one another and one is missed, every choice of the missing one explains the sound
-equally well. The choice that keeps the pace best is taken; a stop costs no more than one note's time.
+equally well. The choice that keeps the pace best is taken; a stop, however long, costs no more than a note that is somewhat
+more than twice as long.
 
 Under noise, a note that was not heard where there was time for it may well have been played. So may one in whose time
 something was struck that no note explains.
@@ -116,8 +117,9 @@ def _octave(note: Segment, stray: Segment) -> bool:
 
 
 def last_heard(events: list[tuple[int, Segment | Move]], heard: dict[int, T]) -> dict[int, T]:
-    """What was heard last for each written note of a go, by its index. `events` and `heard` by place in the path. Where the pupil went back and on, what came before counts no more
-    for the notes that were come to again, whether they were played again or left out."""
+    """What was heard last for each written note of a go, by its index. `events` and `heard` by place in the path. Where the
+    pupil went back and on, what came before counts no more for the notes that were come to again, whether they were played
+    again or left out."""
     attempts: list[tuple[int, dict[int, T]]] = [(0, {})]
     for place, event in events:
         if isinstance(event, Move):
@@ -125,11 +127,11 @@ def last_heard(events: list[tuple[int, Segment | Move]], heard: dict[int, T]) ->
         elif event.kind != "stray":
             attempts[-1][1][event.index] = heard[place]
     last: dict[int, T] = {}
-    low, high = len(events), -1
+    come_to: set[int] = set()
     for first, attempt in reversed(attempts):
-        last |= {index: item for index, item in attempt.items() if not low <= index <= high}
+        last |= {index: item for index, item in attempt.items() if index not in come_to}
         if attempt:
-            low, high = min(low, first), max(high, *attempt)
+            come_to |= set(range(first, max(attempt) + 1))
     return last
 
 
