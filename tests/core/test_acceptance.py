@@ -9,7 +9,8 @@ import pytest
 
 from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.listening import Performance, listen
-from attentive_owl.core.listening.acceptance import Likeness, likeness, long_for_short, other_notes, short_for_long
+from attentive_owl.core.listening.acceptance import Likeness, likeness, other_notes
+from attentive_owl.core.listening.another_rhythm import long_for_short, short_for_long
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.refining import Refined
@@ -154,6 +155,25 @@ def test_repeated_notes_without_strokes_are_long_notes() -> None:
     assert not long_for_short(*struck(score, 0.4), score)
 
 
+def trembling(score: Score, at_repeats: float, within: float) -> tuple[Path, Boundaries]:
+    """As `struck`, with a mark in the middle of every note."""
+    path, whole = struck(score, at_repeats)
+    events = tuple(
+        replace(event, start=2 * event.start, stop=2 * event.stop)
+        for event in path.events
+        if isinstance(event, Segment)
+    )
+    frame = np.arange(2 * len(whole.frame) - 1) * _SHORT // 2
+    attack = np.insert(whole.attack, np.arange(1, len(whole.attack)), within)
+    return Path(events, 0.0), Boundaries(frame, attack, np.full(len(frame), 8.0))
+
+
+def test_what_trembles_all_through_a_note_is_no_stroke() -> None:
+    score = build(Recipe("D", "eighths", 66), "violin")
+    assert long_for_short(*trembling(score, 0.3, 0.3), score)
+    assert not long_for_short(*trembling(score, 0.3, 0.01), score)
+
+
 def split(at: float, probability: float, notes: int, dip_db: float = 8.0, length: int = 150) -> bool:
     """One stroke inside each of so many notes, at one share of it, or at a new place in each where `at` is below zero."""
     frames, attack, dips = [0], [0.9], [8.0]
@@ -184,6 +204,21 @@ def test_one_stroke_more_in_a_slow_note_is_a_bow_that_ran_out() -> None:
 def test_few_notes_do_not_speak_loudly_enough() -> None:
     assert not split(0.5, 0.6, 6)
     assert split(0.5, 0.6, 30)
+
+
+def test_an_octave_counts_less_where_the_string_speaks_plainly_elsewhere() -> None:
+    """A string that whistles is no other exercise; one that plays an octave where it could speak may well be."""
+    path, boundaries = path_of(*right(*range(9)))
+
+    def in_octaves(*places: int) -> Likeness:
+        segments = [event for event in path.events if isinstance(event, Segment)]
+        events = tuple(replace(segment, at_partial=place in places) for place, segment in enumerate(segments))
+        return measured(Path(events, 0.0), boundaries)
+
+    assert in_octaves(*range(9)).agreement == 1.0
+    # The eighth and the ninth note are both the upper tonic.
+    assert in_octaves(8).agreement == pytest.approx(8.5 / 9)
+    assert in_octaves(8).coverage == pytest.approx(8.5 / 16)
 
 
 @pytest.mark.parametrize("seed", range(900, 908))

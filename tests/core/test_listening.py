@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -339,3 +340,22 @@ def test_wrong_shapes_and_empty_scores_are_refused_by_name() -> None:
     empty = lay_out([], title="", instrument_key="violin", key=KeySignature(0), meter=Meter(), tempo_bpm=60)
     with pytest.raises(ValueError, match="no notes"):
         listen(np.zeros(44100, np.float32), RATE, empty)
+
+
+def whistled(score: Score, index: int, times: int) -> np.ndarray:
+    """A take in which one note sounds `times` its pitch, as under a light bow."""
+    performed = perform_score(score, Habits(scatter_cents=5), 3)
+    high = tuple(
+        replace(note, midi=note.midi + 12 * float(np.log2(times))) if note.index == index else note
+        for note in performed.notes
+    )
+    sound, _ = render(replace(performed, notes=high), score.instrument_key, RATE, 3)
+    return place_in_room(sound, RATE, Room(45), 3)
+
+
+@pytest.mark.parametrize("times", [2, 3])
+@pytest.mark.parametrize(("key", "index"), [("viola", 4), ("cello", 3), ("bass", 7)])
+def test_a_note_that_whistles_is_not_called_wrong(key: str, index: int, times: int) -> None:
+    """Long notes too: what a string does under a light bow is not for the left hand to mend."""
+    score = build(Recipe("D", "halves", 66), key)
+    assert {n.status for n in heard(whistled(score, index, times), score).chosen.notes} <= {"played", "unclear"}

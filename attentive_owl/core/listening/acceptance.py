@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import expit
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.change import BOW_DIP_DB, Boundaries
+from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.emission import Emission
-from attentive_owl.core.listening.frames import HOP_S, Array
+from attentive_owl.core.listening.frames import Array
 from attentive_owl.core.listening.gate import Gate
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined
@@ -29,32 +28,11 @@ _NEAR_COUNTS = 0.5
 _HELD_OVER = 0.3
 """Under this probability of an attack a pitch that goes on is one note, not two."""
 
-_LEAST_REPEATS = 6
-_PRIOR_REPEATS, _PRIOR_STROKE_LOG = 4, -1.0
-_LEAST_STROKE_LOG = -2.15
-"""Mean log-probability of an attack where a pitch is repeated; few repetitions count as if some ordinary ones were beside
-them. Takes of written repetitions keep above it on the slowest speaking strings too; held notes have -2 to -4."""
-
 _LEAST_OTHERS = 4
 _MOST_BETWEEN, _MOST_SKIPPED = 0.22, 0.34
 _LEAST_ON_EACH_SIDE, _MOST_AROUND = 2, 0.75
 _PAUSE = 0.5
 """As a share of a note of the go."""
-
-_LEAST_SPLIT_S = 0.3
-_LEAST_SPLIT_NOTES = 6
-_MORE_THAN_A_BOW = 1.6
-_SLOW_NOTE_S = 1.5
-_STROKE_SURE = 0.5
-_PLACES = np.linspace(0.14, 0.88, 75)
-_PLACE_WIDTH = 0.04
-"""Shares of a note at which a stroke may fall, and how far to either side it counts."""
-_PRIOR_ODDS, _LEAST_ODDS, _MOST_ODDS, _NOTHING_ODDS = 0.94, -2.0, 2.5, -1.5
-_PRIOR_NOTES, _PRIOR_NOTE_ODDS = 8, -1.0
-_SPLIT_ODDS = 0.1
-"""Log-odds of a stroke inside a note: the prior by which they are centred, the ends at which one note's voice stops, and what
-a note says in which nothing is marked. Few notes are joined by such as are not split: of 240 true and poor takes none has
-more than -0.16, with a loud beep in every note none more than -0.03."""
 
 
 def has_pitch(candidates: Candidates, sounding: NDArray[np.bool_]) -> bool:
@@ -68,7 +46,8 @@ def has_pitch(candidates: Candidates, sounding: NDArray[np.bool_]) -> bool:
 @dataclass(frozen=True)
 class Likeness:
     """How much of an exercise a take has, measured on the grid that was decoded: a scale on the wrong string is right here.
-    A pitch up to two semitones off is what fingers do when a try goes badly, and counts half."""
+    A pitch up to two semitones off is what fingers do when a try goes badly, and counts half; so does a note heard in an
+    octave where the string speaks plainly elsewhere."""
 
     agreement: float
     """Within the fullest go: of the notes that were played, put between or passed over, the share that is as written."""
@@ -91,10 +70,14 @@ def likeness(
     """Measure a path. `refined` by place among its events; `quiet`: probability of silence, shape (frames,); `shift` in
     semitones from the written notes to the grid on which the path was decoded."""
     sounding = 1.0 - quiet
+    plain = {event.midi for event in path.events if isinstance(event, Segment) and not event.at_partial}
     worth, filled = dict[int, float](), 0.0
     for place, event in enumerate(path.events):
         if isinstance(event, Segment) and event.kind != "stray":
-            worth[place] = _worth(path, place, event, boundaries, score.notes[event.index].midi + shift)
+            if event.at_partial and event.midi in plain:
+                worth[place] = _NEAR_COUNTS
+            else:
+                worth[place] = _worth(path, place, event, boundaries, score.notes[event.index].midi + shift)
             sound = sounding[boundaries.frame[event.start] : boundaries.frame[event.stop]]
             filled += worth[place] * float(sound.sum())
     go = _fullest(path)
@@ -123,65 +106,6 @@ def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, wri
         ):
             return 0.0
     return _NEAR_COUNTS if abs(segment.midi - written_midi) <= _NEAR_SEMITONES else 0.0
-
-
-def another_rhythm(path: Path, boundaries: Boundaries, score: Score) -> bool:
-    """Whether the notes are the exercise's, in another rhythm, as far as that can be told."""
-    return long_for_short(path, boundaries, score) or short_for_long(path, boundaries)
-
-
-def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
-    """Whether the pitches are the exercise's, but long notes were played where it repeats short ones: hardly any written
-    repetition of a pitch shows a new stroke."""
-    strokes = [
-        boundaries.attack[two.start]
-        for one, two in pairwise(path.events)
-        if isinstance(one, Segment)
-        and isinstance(two, Segment)
-        and one.kind == two.kind == "note"
-        and two.index == one.index + 1
-        and one.midi == two.midi
-        and one.stop == two.start
-        and not score.notes[two.index].slurred_from(score.notes[one.index])
-    ]
-    if len(strokes) < _LEAST_REPEATS:
-        return False
-    total = float(np.sum(np.log(strokes))) + _PRIOR_REPEATS * _PRIOR_STROKE_LOG
-    return total / (len(strokes) + _PRIOR_REPEATS) < _LEAST_STROKE_LOG
-
-
-def short_for_long(path: Path, boundaries: Boundaries) -> bool:
-    """Whether short strokes were played inside the written notes: a pattern on every degree where one note is asked for.
-
-    A pattern strikes at the same share of every note; scraping, a trembling bow and beating strings strike anywhere. So
-    the notes are laid over one another, each stretched to the same length, and the log-odds of a stroke at one place are
-    averaged over them. One stroke more in a slow note is a bow that ran out, and no other rhythm. A click that is heard
-    lets no level fall, and is no stroke.
-    """
-    odds = np.clip(np.log(boundaries.attack / (1 - boundaries.attack)) + _PRIOR_ODDS, _LEAST_ODDS, _MOST_ODDS)
-    bowed = boundaries.dip >= BOW_DIP_DB
-    odds = np.where(bowed, odds, _NOTHING_ODDS)
-    lengths, counts, laid = [], [], []
-    for event in path.events:
-        if not isinstance(event, Segment) or event.kind == "stray":
-            continue
-        frames = boundaries.frame[event.start : event.stop + 1]
-        length_s = float(frames[-1] - frames[0]) * HOP_S
-        if length_s < _LEAST_SPLIT_S:
-            continue
-        shares = (frames[1:-1] - frames[0]) / (frames[-1] - frames[0])
-        within = slice(event.start + 1, event.stop)
-        near = np.abs(_PLACES[:, None] - shares[None, :]) < _PLACE_WIDTH
-        laid.append(np.where(near, odds[None, within], _NOTHING_ODDS).max(axis=1, initial=_NOTHING_ODDS))
-        inside = (shares > _PLACES[0]) & (shares < _PLACES[-1])
-        counts.append(int((inside & bowed[within] & (boundaries.attack[within] > _STROKE_SURE)).sum()))
-        lengths.append(length_s)
-    if len(lengths) < _LEAST_SPLIT_NOTES:
-        return False
-    if np.mean(counts) < _MORE_THAN_A_BOW and np.median(lengths) > _SLOW_NOTE_S:
-        return False
-    total = float(np.sum(laid, axis=0).max()) + _PRIOR_NOTES * _PRIOR_NOTE_ODDS
-    return total / (len(laid) + _PRIOR_NOTES) > _SPLIT_ODDS
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy import fft
-from scipy.ndimage import gaussian_filter1d, maximum_filter1d, percentile_filter, uniform_filter1d
+from scipy.ndimage import gaussian_filter1d, grey_opening, maximum_filter1d, percentile_filter, uniform_filter1d
 
 from attentive_owl.core.listening.frames import (
     HOP_S,
@@ -30,6 +30,8 @@ _FILL_FRAMES = (8, 50)
 
 BOW_DIP_DB = 3.0
 """A bow that changes lets the level fall by so much at least."""
+_CLICK_FRAMES = 11
+"""What stands out for less than 50 ms is a click: beside it no level has fallen."""
 
 ATTACK_WEIGHTS = np.array(
     [
@@ -139,6 +141,8 @@ class Marks:
 
     frame: NDArray[np.int64]
     features: Array
+    bow_dip: Array
+    """How far the level lies under what comes before and after, a click left out, in dB; shape (places,)."""
 
 
 def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughness: Array, broken_db: Array) -> Marks:
@@ -189,7 +193,8 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
         else:
             kept.append(int(frame))
     index = np.array(kept, dtype=np.int64)
-    return Marks(index, np.stack([near[name][index] for name in FEATURES], axis=1))
+    bow_dip = maximum_filter1d(_dip_depth(grey_opening(level, (_CLICK_FRAMES,))), 7)
+    return Marks(index, np.stack([near[name][index] for name in FEATURES], axis=1), bow_dip[index])
 
 
 def propose_boundaries(marks: Marks, total: int, shortest_s: float) -> Boundaries:
@@ -197,10 +202,9 @@ def propose_boundaries(marks: Marks, total: int, shortest_s: float) -> Boundarie
     250 ms, or in fast music so often that no note of `shortest_s` falls between two."""
     fill = int(np.clip(_FILL_SHARE * shortest_s / HOP_S, *_FILL_FRAMES))
     attack = 1.0 / (1.0 + np.exp(-(_shaped(marks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])))
-    depth = marks.features[:, FEATURES.index("dip")]
     frames, probabilities, dips = [0], [0.02], [0.0]
     for frame, probability, dip in zip(
-        [*marks.frame.tolist(), total], [*attack.tolist(), 0.02], [*depth.tolist(), 0.0], strict=True
+        [*marks.frame.tolist(), total], [*attack.tolist(), 0.02], [*marks.bow_dip.tolist(), 0.0], strict=True
     ):
         while frame - frames[-1] > 2 * fill:
             frames.append(frames[-1] + fill)

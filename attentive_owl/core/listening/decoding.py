@@ -21,6 +21,8 @@ from attentive_owl.core.listening.emission import PARTIAL_SPEAKS, Emission
 from attentive_owl.core.listening.frames import HOP_S, Array
 
 _FAR = -1e9
+_PARTIAL_OVER = 6.0
+"""Log-likelihood by which an octave or a twelfth must be heard better than the note."""
 
 
 @dataclass(frozen=True)
@@ -31,6 +33,8 @@ class Costs:
     wrong: float = -5.0
     wrong_per_semitone: float = -0.35
     octave: float = -8.0
+    whistle: float = -6.0
+    """A string that sounds an octave or a twelfth high all through a note, as it does under a light bow."""
     stray: float = -8.5
     gap: float = -1.2
     jump: float = -11.0
@@ -72,6 +76,8 @@ class Segment:
     margin: float
     """Log-likelihood of this pitch over the best other that is no neighbour (half way between two is no
     doubt), no octave and no partial."""
+    at_partial: bool = False
+    """A right note that was heard in an octave or at a twelfth, and hardly where it is written."""
 
 
 @dataclass(frozen=True)
@@ -121,6 +127,7 @@ class Evidence:
         self._column = midi - sound.lowest
         distinct, self.own = np.unique(self._column, return_inverse=True)
         self._written = _summed(sound.written_log(distinct))[frame]
+        self._whistled = _summed(sound.written_log(distinct, whistling=True))[frame]
         semitones = np.arange(self.cumulative.shape[1])
         above = semitones[None, :] - distinct[:, None]
         away = np.abs(above)
@@ -137,20 +144,29 @@ class Evidence:
         if known is None or known[0] > low:
             gain = self.cumulative[at] - self.cumulative[low:at]
             wrong = (gain[:, None, :] + self._wrong_prior[None, :, :]).max(axis=2)
-            known = low, np.maximum(self._written[at] - self._written[low:at], wrong), gain.max(axis=1)
+            known = low, np.maximum(self._right(slice(low, at), at), wrong), gain.max(axis=1)
             self._before[at] = known
         return known[1][low - known[0] :], known[2][low - known[0] :]
+
+    def _right(self, start: int | slice, at: int) -> Array:
+        """Log-likelihood of each distinct written pitch, played right."""
+        steady = self._written[at] - self._written[start]
+        return np.maximum(steady, self._whistled[at] - self._whistled[start] + self.costs.whistle)
 
     def note(self, index: int, start: int, at: int) -> Segment:
         """What a written note was played as between two boundaries: on its own pitch or on another."""
         gain = self.cumulative[at] - self.cumulative[start]
         wrong = gain + self._wrong_prior[self.own[index]]
         other, column = int(np.argmax(wrong)), int(self._column[index])
-        right = float((self._written[at] - self._written[start])[self.own[index]])
+        right = float(self._right(start, at)[self.own[index]])
         is_right = right >= wrong[other]
+        partials = column + np.array(list(PARTIAL_SPEAKS))
+        partials = partials[(partials >= 0) & (partials < len(gain))]
+        at_partial = bool(is_right and gain[partials].max(initial=_FAR) > gain[column] + _PARTIAL_OVER)
         gain[column] = max(gain[column], right)
         pick = column if is_right else other
-        return Segment("note" if is_right else "wrong", index, start, at, pick + self._lowest, _margin(gain, pick))
+        kind = "note" if is_right else "wrong"
+        return Segment(kind, index, start, at, pick + self._lowest, _margin(gain, pick), at_partial)
 
     def stray(self, index: int, start: int, at: int) -> Segment:
         """What sounds between two boundaries where no written note is; `index` is to come."""

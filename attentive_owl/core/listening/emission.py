@@ -14,8 +14,9 @@ from attentive_owl.core.listening.periods import Candidates
 
 _KERNEL_CENTS = 42.0
 _FLOOR = 0.03
-PARTIAL_SPEAKS = {12: 0.85, 19: 0.7}
-"""Semitones above a written note that its partials may be heard at, and how much they count."""
+PARTIAL_SPEAKS = {12: 0.85, 19: 0.7, -12: 0.7}
+"""Semitones from a written note at which it may be heard, and how much that counts: its partials, and the octave below of a
+string whose every second period differs, as when it starts to speak."""
 _QUIET_WITHIN_NOTE = 0.7
 _FRAME_WEIGHT = 0.35
 """Neighbouring frames share most of their samples; each counts for about a third of an independent look."""
@@ -34,14 +35,15 @@ class Emission:
     gap_log: Array
     """Log-likelihood of nothing being played, shape (frames,)."""
 
-    def written_log(self, columns: NDArray[np.int64]) -> Array:
-        """Log-likelihood of written notes, shape (frames, columns): where a fundamental is weak, the second or third partial
-        (an octave, a twelfth above) speaks for the note that is expected (and for no other)."""
+    def written_log(self, columns: NDArray[np.int64], *, whistling: bool = False) -> Array:
+        """Log-likelihood of written notes, shape (frames, columns): where a fundamental is weak, `PARTIAL_SPEAKS` for the
+        note that is expected (and for no other); of a string that whistles as much as the note itself."""
         heard = self.pitch[:, columns]
         for partial, share in PARTIAL_SPEAKS.items():
             above = columns + partial
-            inside = above < self.pitch.shape[1]
-            heard[:, inside] = np.maximum(heard[:, inside], share * self.pitch[:, above[inside]])
+            inside = (above >= 0) & (above < self.pitch.shape[1])
+            counts = 1.0 if whistling else share
+            heard[:, inside] = np.maximum(heard[:, inside], counts * self.pitch[:, above[inside]])
         return _note_log(heard, self.quiet)
 
 

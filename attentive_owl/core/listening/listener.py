@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening import acceptance
+from attentive_owl.core.listening.another_rhythm import another_rhythm
 from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
 from attentive_owl.core.listening.clicks import ClickPulse, find_click, quieten_clicks
@@ -37,7 +38,7 @@ from attentive_owl.core.listening.settling import (
 from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
-ENGINE = "ear-5"
+ENGINE = "ear-6"
 """Goes up with every change that can change a result; reports belong to one engine."""
 
 
@@ -59,6 +60,7 @@ _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
 _SHORTEST_JUDGED_S = 0.035
+_LOW_TOP_HZ = 1250.0
 _CLICK_LASTS_S = 0.08
 _MASKING_SNR_DB = 17.0
 """Under it a soft note can be lost in the noise without having been left out."""
@@ -106,7 +108,7 @@ def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Per
 
     lowest_hz = frequency_hz(score.instrument.lowest.midi - 1.6)
     written = np.array([note.midi for note in score.notes])
-    highest_hz = min(frequency_hz(float(written.max()) + 12.5), 2500.0)
+    highest_hz = min(frequency_hz(_highest_heard(written) + 0.5), 2500.0)
     fine_window_s = max(0.010, 1.0 / frequency_hz(float(written.min()) - 1))
     candidates = period_candidates(working, lowest_hz, highest_hz)
     sound = _Sound(
@@ -120,6 +122,12 @@ def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Per
         duration_s=duration_s,
     )
     return _hear(sound, score, written)
+
+
+def _highest_heard(written: NDArray[np.int64]) -> int:
+    """Key number up to which is listened: an octave above what is written, on low strings a twelfth, at which they whistle."""
+    highest = int(written.max())
+    return highest + (19 if frequency_hz(highest + 19.5) < _LOW_TOP_HZ else 12)
 
 
 def _refuse(code: str, gate: Gate, duration_s: float) -> Refusal:
@@ -151,7 +159,7 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         return _refuse("too_noisy" if sounding.mean() > 0.5 else "silence", sound.gate, sound.duration_s)
     tuning = tuning_fraction(sound.candidates, sounding, written)
     low = min(int(written.min()) - 13, score.instrument.lowest.midi - 1)
-    high = int(written.max()) + 12
+    high = _highest_heard(written)
     heard = emission(sound.candidates, sound.level, sound.gate, low, high, tuning)
     marks = find_marks(sound.level, sound.flux, heard.quiet, heard.pitch, sound.candidates.roughness(), sound.broken_db)
     boundaries = propose_boundaries(marks, len(sound.level), float(_line(score, 0).sounding_s.min()))
@@ -193,7 +201,7 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
     reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, score, shift)
-    if not reason and strokes_told and acceptance.another_rhythm(path, boundaries, score):
+    if not reason and strokes_told and another_rhythm(path, boundaries, score):
         reason = "another_rhythm"
     if reason:
         return _refuse(reason, sound.gate, sound.duration_s)

@@ -37,6 +37,8 @@ _LEAD_FIRST_GUESS_S = 0.02
 _LEAD_SPREAD_S = 0.035
 _LEAD_SPREAD_PERIODS = 6.0
 _BACK_SHARE = 0.45
+_DIP_DB, _DEEP_DIP_DB = 3.0, 6.0
+_ALONE_S = 0.02
 _ABOVE_FLOOR_DB = 5.0
 _SURELY_BEFORE_S = 0.05
 _LEAST_RISE_DB = 3.0
@@ -94,6 +96,8 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
     lead = float(np.clip(np.median(dips), -0.01, 0.06)) if len(dips) >= 3 else 0.0
     onsets: list[float] = []
     for place, at in zip(places, settled, strict=True):
+        if place.own is not None and place.lowest_hz < _LOW_HZ:
+            at = _by_most(place, at, usual, lead if len(dips) >= 3 else None)
         if place.repeated:
             if place.depth > 1.0:
                 # The dip of a short note says more of its onset than the rest of the take does.
@@ -158,6 +162,19 @@ def _settled(place: _Place, usual_lead: float) -> float:
     if place.own is None or abs(place.crossed - place.own - usual_lead) > spread:
         return place.crossed - usual_lead
     return place.own
+
+
+def _by_most(place: _Place, at: float, usual_lead: float, dip_lead: float | None) -> float:
+    """Low notes, whose partials are hard to part: where what these say stands alone, what lies between that, the crossing
+    and the dip. By the time the level is lowest the new note sounds."""
+    assert place.own is not None
+    assert place.crossed is not None
+    if dip_lead is None or place.depth < _DIP_DB:
+        return at
+    between = sorted([place.own, place.crossed - usual_lead, place.bottom - dip_lead])[1]
+    if abs(at - between) > _ALONE_S:
+        at = between
+    return min(at, place.bottom - 0.5 * max(dip_lead, 0.0)) if place.depth > _DEEP_DIP_DB else at
 
 
 def _dip(span: Span, earlier: Span | None, least: float, fine: Array) -> tuple[float, float]:
@@ -274,6 +291,7 @@ def _crossing(earlier_midi: float, span: Span, candidates: Candidates) -> float:
     left_wrong = np.concatenate([[0], np.cumsum(arrived)])
     right_wrong = np.concatenate([np.cumsum(~arrived[::-1])[::-1], [0]])
     cut = int(np.argmin(left_wrong + right_wrong))
+    late_s = candidates.heard_late_s(middle)
     if cut in (0, len(frames)):
-        return float(frames[min(cut, len(frames) - 1)] * HOP_S)
-    return float(0.5 * (frames[cut - 1] + frames[cut]) * HOP_S)
+        return float(frames[min(cut, len(frames) - 1)] * HOP_S) - late_s
+    return float(0.5 * (frames[cut - 1] + frames[cut]) * HOP_S) - late_s

@@ -34,6 +34,11 @@ _VOICING = betainc(2.0, 8.0, _THRESHOLDS).astype(np.float32)
 _CHOICE = betainc(2.0, 24.0, _THRESHOLDS).astype(np.float32)
 """How much deeper a longer period must dip before it is preferred."""
 _NOISE_SHARE = 0.85
+_RIVALS = 4
+"""So many dips after one are compared with it."""
+_WHOLE_WITHIN = 0.03
+_RISE_FLOOR, _RISE_SHARE = 0.008, 0.5
+"""What a dip must rise above a deeper one to lose most of its probability to it: more where noise lifts both."""
 _LEAST_PROBABILITY = 0.02
 _SURE = 0.3
 _MIDDLE_MIDI = 60.0
@@ -50,6 +55,13 @@ class Candidates:
     dip: Array
     """The difference function there: 0 is perfectly periodic."""
     frames: int
+    longest_s: float = 0.0
+    """The longest period that was looked for."""
+
+    def heard_late_s(self, pitch: float) -> float:
+        """By how much a pitch is heard later than it sounds: a frame is centred for the longest period, and a shorter one is
+        compared in its earlier part."""
+        return max(0.5 * (self.longest_s - 1.0 / frequency_hz(pitch)), 0.0)
 
     def voiced(self) -> Array:
         """Summed probability of a pitch in every frame, shape (frames,)."""
@@ -119,7 +131,7 @@ def period_candidates(samples: Samples, lowest_hz: float, highest_hz: float) -> 
     power = running_power(samples)
     parts = [_block(samples, power, first, min(_BLOCK, total - first), grid) for first in range(0, total, _BLOCK)]
     frame, midi, probability, dip = (np.concatenate(column) for column in zip(*parts, strict=True))
-    return Candidates(frame, midi, probability, dip, total)
+    return Candidates(frame, midi, probability, dip, total, grid.longest / grid.rate_hz)
 
 
 def _block(
@@ -147,12 +159,35 @@ def _block(
     before = np.concatenate([np.ones((count, 1), np.float32), before[:, :-1]], axis=1)
     rows, columns = np.nonzero(dips & (height < before))
     share = _cumulative(_CHOICE, before[rows, columns]) - _cumulative(_CHOICE, height[rows, columns])
+    share = _given_to_deeper(rows, columns + 1, depth[rows, columns], share)
     probability = share * (1.0 - _cumulative(_VOICING, best[rows, 0]))
     keep = probability > _LEAST_PROBABILITY
     rows, lag, probability = rows[keep], columns[keep] + 1, probability[keep]
     period = _refined(difference, rows, lag, longest)
     midi = 69.0 + 12.0 * np.log2(grid.rate_hz / period / 440.0)
     return rows + first, midi, probability.astype(np.float64), normal[rows, lag].astype(np.float64)
+
+
+def _given_to_deeper(
+    rows: NDArray[np.int64], lag: NDArray[np.int64], depth: NDArray[np.float32], share: NDArray[np.float32]
+) -> NDArray[np.float32]:
+    """The choice between dips that are no multiples of one another. All of the same shape, sorted by row, then lag.
+
+    A shorter period is preferred because its multiples dip as well. That holds for whole multiples only: where the third
+    partial of a string is the loudest, two thirds of the period dip too, a fifth above, but never so deep as the period.
+    """
+    share = share.copy()
+    for step in range(1, _RIVALS + 1):
+        one, two = slice(None, -step), slice(step, None)
+        times = lag[two] / lag[one]
+        unsure = (1.0 + times) / (2.0 * lag[one]) + _WHOLE_WITHIN
+        rival = (rows[one] == rows[two]) & (np.abs(times - np.rint(times)) > unsure)
+        at = np.flatnonzero(rival)
+        rise = (depth[at] - depth[at + step]) / (_RISE_FLOOR + _RISE_SHARE * depth[at + step])
+        given = share[at] * -np.expm1(-np.maximum(rise, 0.0))
+        share[at] -= given
+        share[at + step] += given
+    return share
 
 
 def _correlation(samples: Samples, first: int, count: int, grid: _Grid) -> NDArray[np.float32]:
