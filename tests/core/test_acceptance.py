@@ -202,8 +202,8 @@ def test_one_stroke_more_in_a_slow_note_is_a_bow_that_ran_out() -> None:
 
 
 def test_few_notes_do_not_speak_loudly_enough() -> None:
-    assert not split(0.5, 0.6, 6)
-    assert split(0.5, 0.6, 30)
+    assert not split(0.5, 0.4, 6)
+    assert split(0.5, 0.4, 30)
 
 
 def test_an_octave_counts_less_where_the_string_speaks_plainly_elsewhere() -> None:

@@ -11,7 +11,7 @@ from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.clicks import ClickPulse, quieten_clicks
 from attentive_owl.core.listening.decoding import Move, Segment
-from attentive_owl.core.listening.settling import last_heard, settle_missed, settle_shifted, stroke_near
+from attentive_owl.core.listening.settling import held_over, last_heard, settle_missed, settle_shifted, stroke_near
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
 """A second a note: 62 64 66 67 69 71 73 74 74 73 ..."""
@@ -48,6 +48,36 @@ def test_right_notes_before_a_stop_are_not_made_wrong() -> None:
     stopped = heard(without=(7,), n8=Heard(8.0, 74.0, 8.9), n9=Heard(9.2, 73.0, 10.0))
     stopped |= {i: Heard(i + 3.0, float(SCORE.notes[i].midi), i + 3.9) for i in range(10, 16)}
     assert settle_shifted(stopped, SCORE, 0.0) == stopped
+
+
+def test_a_stray_as_long_as_a_note_leaves_right_notes_right() -> None:
+    # A short stop before the tenth, the eleventh passed over, and after two more notes a stray, all on the beat: so would be
+    # the tenth in its place and the next three wrong, but not the tenth for the eleventh.
+    late = {index: Heard(index - 0.4, float(SCORE.notes[index].midi), index + 0.5) for index in (12, 13)}
+    late |= {index: Heard(index + 0.6, float(SCORE.notes[index].midi), index + 1.5) for index in (10, 14, 15)}
+    passed_over = heard(without=(11,)) | late
+    assert 11 in settle_shifted(passed_over, SCORE, 0.0)
+    assert settle_shifted(passed_over, SCORE, 0.0, [Heard(13.6, 80.0, 14.5)]) == passed_over
+    touched_in_passing = [Heard(14.4, 80.0, 14.5)]
+    assert 11 in settle_shifted(passed_over, SCORE, 0.0, touched_in_passing)
+
+
+def test_a_note_that_sounds_on_may_hide_the_next() -> None:
+    # The eighth and the ninth are one pitch.
+    on = heard(without=(8,), n7=Heard(7.0, 74.0, 8.9))
+    assert held_over(8, on, SCORE, 0.0)
+    assert not held_over(8, heard(without=(8,)), SCORE, 0.0)
+    assert not held_over(8, heard(without=(8,), n7=Heard(7.0, 73.0, 8.9)), SCORE, 0.0)
+
+
+def test_runs_of_like_notes_side_by_side_lean_on_one_another() -> None:
+    score = build(Recipe("D", "eighths", tempo_bpm=60), "violin")
+    own = {note.index: Heard(note.index / 2, float(note.midi), note.index / 2 + 0.4) for note in score.notes}
+    # The second of two and the first of the next two are left out, and all stand under the wrong one of two numbers.
+    given = {index: item for index, item in own.items() if index not in (4, 5, 6, 7)}
+    given |= {5: own[4], 6: own[7]}
+    wanted = {index: item for index, item in own.items() if index not in (5, 6)}
+    assert settle_missed(dict(sorted(given.items())), score) == wanted
 
 
 @pytest.mark.parametrize("without", [14, 15, 16, 17])

@@ -28,6 +28,7 @@ from attentive_owl.core.listening.settling import (
     absorb_octaves,
     absorb_tails,
     had_room,
+    held_over,
     last_heard,
     like_notes,
     settle_missed,
@@ -286,23 +287,27 @@ def _goes(path: Path, refined: dict[int, Refined], score: Score, around: _Around
         current = last_heard(events, refined)
         # One or two notes are a try of the string, not a go.
         if len(current) >= min(3, len(score.notes)):
-            goes.append(_go(current, restarts, score, around))
+            strays = [refined[place] for place, event in events if isinstance(event, Segment) and event.kind == "stray"]
+            goes.append(_go(current, restarts, strays, score, around))
     return tuple(goes)
 
 
 def _go(
     current: dict[int, Refined],
     restarts: list[tuple[int, int]],
+    strays: list[Refined],
     score: Score,
     around: _Around,
 ) -> Go:
     last = max(current)
-    current = settle_shifted(settle_missed(current, score), score, around.tuning)
+    current = settle_shifted(settle_missed(current, score), score, around.tuning, strays)
     notes = []
     for note in score.notes:
         heard = current.get(note.index)
         if heard is not None:
             notes.append(_heard_note(heard, note, around.tuning))
+        elif held_over(note.index, current, score, around.tuning):
+            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "held"))
         elif _lost_in_a_run(note, score, current):
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "joined"))
         elif stroke_near(note.index, current, score, around.strokes_s):

@@ -7,6 +7,8 @@ more than twice as long.
 Under noise, a note that was not heard where there was time for it may well have been played. So may one in whose time
 something was struck that no note explains.
 
+Where the note before sounds on, on its pitch, a new stroke may have been made that left no trace.
+
 A note on the pitch of the note before that is very much softer, or wrong and softer with no stroke of its own, is the note
 before dying away.
 
@@ -18,6 +20,7 @@ an octave to the ear that no finger played.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import combinations, groupby, pairwise
 from typing import Protocol, TypeVar
@@ -32,6 +35,7 @@ from attentive_owl.core.listening.frames import HOP_S, Array
 from attentive_owl.core.listening.onsets import sustained_db
 
 _MOST_CHOICES = 2000
+_MOST_ROUNDS = 4
 _LONGEST_OCTAVE_S = 0.2
 _ROOM = 0.7
 _SURE_STROKE = 0.5
@@ -139,50 +143,72 @@ def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
     """`current`: written index -> what was heard for it, in time order. Returns it with like notes dealt out anew."""
     settled = dict(current)
     pace = _pace(current, score)
-    for _, group in groupby(score.notes, key=lambda note: note.midi):
-        run = [note.index for note in group]
-        heard = [index for index in run if index in settled]
-        if not heard or len(heard) == len(run):
-            continue
-        found = [settled[index] for index in heard]
-        if any(b.onset_s <= a.onset_s for a, b in pairwise(found)):
-            continue
-        choices = list(combinations(run, len(found)))
-        if pace is None or len(choices) > _MOST_CHOICES:
-            continue
-        before, after = _neighbours(settled, run[0], run[-1])
-        around = [np.tile(part, (len(choices), 1)).astype(np.int64) for part in (before, after)]
-        options = np.concatenate([around[0], np.array(choices), around[1]], axis=1)
-        onsets = [item.onset_s for item in [*(settled[i] for i in before), *found, *(settled[i] for i in after)]]
-        best = choices[int(np.argmin(_strain(options, np.array(onsets), pace, score)))]
-        for index in heard:
-            del settled[index]
-        settled |= dict(zip(best, found, strict=True))
+    if pace is None:
+        return settled
+    # Runs that lie side by side lean on one another: they are dealt out again until they stay.
+    for _ in range(_MOST_ROUNDS):
+        before = dict(settled)
+        for _, group in groupby(score.notes, key=lambda note: note.midi):
+            _deal_out([note.index for note in group], settled, pace, score)
+        if settled == before:
+            break
     return dict(sorted(settled.items()))
 
 
-def settle_shifted(current: dict[int, T], score: Score, tuning_semitones: float) -> dict[int, T]:
+def _deal_out(run: list[int], settled: dict[int, T], pace: float, score: Score) -> None:
+    """Gives what was heard of a run of like notes, where some are missing, to those that keep the pace best."""
+    heard = [index for index in run if index in settled]
+    if not heard or len(heard) == len(run):
+        return
+    found = [settled[index] for index in heard]
+    if any(b.onset_s <= a.onset_s for a, b in pairwise(found)):
+        return
+    choices = list(combinations(run, len(found)))
+    if len(choices) > _MOST_CHOICES:
+        return
+    before, after = _neighbours(settled, run[0], run[-1])
+    around = [np.tile(part, (len(choices), 1)).astype(np.int64) for part in (before, after)]
+    options = np.concatenate([around[0], np.array(choices), around[1]], axis=1)
+    onsets = [item.onset_s for item in [*(settled[i] for i in before), *found, *(settled[i] for i in after)]]
+    best = choices[int(np.argmin(_strain(options, np.array(onsets), pace, score)))]
+    for index in heard:
+        del settled[index]
+    settled |= dict(zip(best, found, strict=True))
+
+
+def settle_shifted(
+    current: dict[int, T], score: Score, tuning_semitones: float, strays: Sequence[Timed] = ()
+) -> dict[int, T]:
     """`current` with blocks of notes moved by one where the pace says so: a note left out and then a wrong note that
-    happens to have its pitch look like a stop and a note left out later, but only the first keeps the pace."""
+    happens to have its pitch look like a stop and a note left out later, but only the first keeps the pace. Where one of
+    `strays` as long as a note sounds nearby there is a third reading, and no right note is made wrong."""
     settled = dict(current)
     pace = _pace(current, score)
+    shortest = min(float(note.duration_beats) for note in score.notes)
+    doubtful = [stray.onset_s for stray in strays if pace and stray.offset_s - stray.onset_s > 0.5 * pace * shortest]
     for missing in [note.index for note in score.notes if note.index not in settled]:
         for step in (1, -1):
             for length in range(1, _LONGEST_BLOCK + 1):
                 block = [missing - step * place for place in range(length, 0, -1)]
                 if not all(index in settled for index in block) or missing in settled:
                     break
-                if pace and _eases(block, step, settled, pace, score, tuning_semitones):
+                if pace and _eases(block, step, settled, pace, score, tuning_semitones, doubtful):
                     moved = {index + step: settled.pop(index) for index in block}
                     settled |= moved
     return dict(sorted(settled.items()))
 
 
 def _eases(
-    block: list[int], step: int, settled: dict[int, T], pace: float, score: Score, tuning_semitones: float
+    block: list[int],
+    step: int,
+    settled: dict[int, T],
+    pace: float,
+    score: Score,
+    tuning_semitones: float,
+    doubtful_s: list[float],
 ) -> bool:
     """Whether the pace is kept much better by a block of notes when it is moved by one, with at most one note more that is
-    then on another pitch."""
+    then on another pitch, and none near a doubtful moment."""
     stays = sorted(block)
     before, after = _neighbours(settled, stays[0], stays[-1])
     if not before or not after:
@@ -195,6 +221,9 @@ def _eases(
         for by in (0, step)
     ]
     more = wrong[1] - wrong[0]
+    reach_s = _LONGEST_BLOCK * pace
+    if more > 0 and any(onsets[0] - reach_s < at < onsets[-1] + reach_s for at in doubtful_s):
+        return False
     return more <= 1 and bool(strain[0] - strain[1] > _LEAST_EASED + _EASED_FOR_WRONG * max(more, 0))
 
 
@@ -237,6 +266,18 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
     beats = float(score.notes[after].start_beats - score.notes[before].start_beats)
     pace = _pace(heard, score)
     return pace is None or heard[after].onset_s - heard[before].onset_s >= _ROOM * pace * beats
+
+
+def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones: float) -> bool:
+    """Whether the note before a missing one sounds on its pitch, and through half its time or more: the bow may have changed
+    without a sound."""
+    before = max((index for index in heard if index < missing), default=None)
+    pace = _pace(heard, score)
+    if before is None or pace is None or _is_other(heard[before], score.notes[missing].midi + tuning_semitones):
+        return False
+    note = score.notes[missing]
+    middle = float(note.start_beats + note.duration_beats / 2 - score.notes[before].start_beats)
+    return heard[before].offset_s - heard[before].onset_s >= pace * middle
 
 
 def like_notes(index: int, score: Score) -> range:

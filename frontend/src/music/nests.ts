@@ -57,6 +57,14 @@ export function placeWords(note: { string: string | null; finger: number | null 
   return note.finger === 0 ? `open ${note.string} string` : `${FINGERS[note.finger]} on ${note.string}`;
 }
 
+/** Why a note could not be judged. */
+const UNSURE: Record<string, string> = {
+  noise: "too much noise around it",
+  short: "too short to hear",
+  joined: "one of several fast strokes",
+  held: "the note before sounds on",
+};
+
 /** A note's nest in words, for pointing, for the keyboard and for ears: "C sharp, second finger on A: 30 cents low, on time". */
 export function noteWords(note: ReportNote, spoken: string): string {
   const place = placeWords(note);
@@ -64,10 +72,7 @@ export function noteWords(note: ReportNote, spoken: string): string {
   if (note.overruled) return `${name}: by the teacher's ear ${OVERRULED[note.overruled]}`;
   if (note.status === "missed") return `${name}: not heard`;
   const parts: string[] = [];
-  if (note.status === "unclear")
-    parts.push(
-      `not sure${note.reason === "noise" ? ", too much noise around it" : note.reason === "short" ? ", too short to hear" : note.reason === "joined" ? ", one of several fast strokes" : ""}`,
-    );
+  if (note.status === "unclear") parts.push(["not sure", UNSURE[note.reason ?? ""]].filter(Boolean).join(", "));
   else if (note.status === "wrong_pitch" && note.heard_midi !== null)
     parts.push(`sounded like ${STEPS[Math.round(note.heard_midi) % 12]}`);
   else if (note.cents !== null)
