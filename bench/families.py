@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Recipe, Score, build, lay_out
-from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
+from attentive_owl.core.playing import Habits, Performed, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
 from attentive_owl.core.theory import KeySignature, Meter, Pitch
 from bench import effects
@@ -18,7 +18,11 @@ from bench.sampled import render_sampled
 
 RATE = effects.RATE
 INSTRUMENTS = ("violin", "viola", "cello", "bass")
-SOURCES = ("simulated", "sampled")
+Renderer = Callable[[Performed, str], tuple[NDArray[np.float32], tuple[Truth, ...]]]
+SOURCES: tuple[str, ...] = ("simulated", "sampled")
+RENDERERS: dict[str, Renderer] = {"sampled": render_sampled}
+"""Sources beside the simulated pupil; they know no slur."""
+PLUCKING = ("simulated", "sampled")
 
 
 @dataclass
@@ -121,6 +125,24 @@ def tune(rng: np.random.Generator, score: Score) -> Score:
         meter=score.meter,
         tempo_bpm=score.tempo_bpm,
     )
+
+
+def play_only(source: str, renderer: Renderer | None = None) -> None:
+    """From now on all takes come from this source; slurs, and plucking where it knows none, from the simulated pupil."""
+    global SOURCES
+    SOURCES = (source,)
+    if renderer is not None:
+        RENDERERS[source] = renderer
+
+
+def sounding(
+    source: str, performed: Performed, instrument_key: str, seed: int
+) -> tuple[NDArray[np.float32], tuple[Truth, ...]]:
+    """A performance as a source plays it, and where each note really is."""
+    unable = any(note.slurred or (note.pizzicato and source not in PLUCKING) for note in performed.notes)
+    if source == "simulated" or unable:
+        return render(performed, instrument_key, RATE, seed)
+    return RENDERERS[source](performed, instrument_key)
 
 
 def _plain(rng: np.random.Generator, score: Score, room: Room | None = None, **habits: object) -> Case:
@@ -268,7 +290,7 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
             key = score.instrument_key
             recipe = Recipe(score.key.tonic, given, score.tempo_bpm)
             performed = perform_score(build(recipe, key), Habits(scatter_cents=6, timing_ms=12), 1)
-            dry, _ = render(performed, key, RATE, 1) if rng.random() < 0.5 else render_sampled(performed, key)
+            dry, _ = sounding(str(rng.choice(SOURCES)), performed, key, 1)
             sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
         else:
             other = tune(rng, score)
@@ -304,10 +326,7 @@ def make_take(name: str, seed: int) -> Take:
         return REFUSALS[name](rng)
     case = FAMILIES[name](rng)
     performed = perform_score(case.score, case.habits, seed)
-    if case.source == "sampled" and not any(n.slur is not None for n in case.score.notes):
-        dry, truths = render_sampled(performed, case.score.instrument_key)
-    else:
-        dry, truths = render(performed, case.score.instrument_key, RATE, seed)
+    dry, truths = sounding(case.source, performed, case.score.instrument_key, seed)
     sound = place_in_room(dry, RATE, case.room, seed)
     if case.after is not None:
         sound, moved = case.after(sound, rng)

@@ -1,7 +1,7 @@
 """The ear on all families: `python -m bench.listening [--seeds N] [--peers] [--family NAME] [--write docs/benchmark.md]`.
 
-With `--soundfont FILE` all takes are played on the samples of that soundfont, to tell whether the ear learnt strings or a
-benchmark."""
+With `--soundfont FILE`, `--recorded FOLDER` or `--waveguide` all takes are played on the samples of that soundfont, on recorded
+single notes (`recorded.py`) or on a bowed waveguide (`waveguide.py`), to tell whether the ear learnt strings or a benchmark."""
 
 from __future__ import annotations
 
@@ -22,7 +22,9 @@ from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
 from bench import families
 from bench.document import write_part
 from bench.families import FAMILIES, RATE, REFUSALS, Take, make_take
+from bench.recorded import RecordedNotes
 from bench.sampled import NoPitchError, use_soundfont
+from bench.waveguide import render_waveguide
 
 Heard = tuple[list[HeardNote], float | None] | None
 """Notes and played tempo; None for a refusal."""
@@ -40,6 +42,9 @@ class Tally:
     right: int = 0
     wrong_found: int = 0
     wrong: int = 0
+    """Notes on another pitch, and how many of them were found."""
+    missed_found: int = 0
+    missed: int = 0
     cents: list[float] = field(default_factory=list)
     onset_ms: list[float] = field(default_factory=list)
     tempo_percent: list[float] = field(default_factory=list)
@@ -79,8 +84,10 @@ def score_take(tally: Tally, take: Take, hear: Callable[[Take], Heard]) -> None:
         tally.agree += note.status == wanted
         tally.right += wanted == "played"
         tally.accused += wanted == "played" and note.status in ("wrong_pitch", "missed")
-        tally.wrong += wanted != "played"
-        tally.wrong_found += wanted != "played" and note.status == wanted
+        tally.wrong += wanted == "wrong_pitch"
+        tally.wrong_found += wanted == note.status == "wrong_pitch"
+        tally.missed += wanted == "missed"
+        tally.missed_found += wanted == note.status == "missed"
         if note.status != "unclear":
             tally.confidence.append((note.confidence, note.status == wanted))
         own = truth.get(note.index)
@@ -112,6 +119,10 @@ def _onset_pitch(notes: list[HeardNote], truths: list) -> float:
     )
 
 
+def _share(part: int, whole: int) -> str:
+    return f"{part / whole:.2f}" if whole else "-"
+
+
 def _percentile(values: list[float], at: float) -> str:
     return f"{np.percentile(values, at):.1f}" if values else "-"
 
@@ -124,7 +135,7 @@ def row(name: str, t: Tally) -> str:
             name, str(t.takes), str(t.refused),
             f"{precision:.3f}" if t.total else "-", f"{recall:.3f}" if t.total else "-", f"{f1:.3f}" if t.total else "-",
             f"{100 * t.accused / t.right:.2f}" if t.right else "-",
-            f"{t.wrong_found / t.wrong:.2f}" if t.wrong else "-",
+            f"{_share(t.wrong_found, t.wrong)} / {_share(t.missed_found, t.missed)}",
             f"{_percentile(t.cents, 50)} / {_percentile(t.cents, 95)}",
             f"{_percentile(t.onset_ms, 50)} / {_percentile(t.onset_ms, 95)}",
             _percentile(t.tempo_percent, 50),
@@ -135,7 +146,7 @@ def row(name: str, t: Tally) -> str:
 
 
 HEAD = (
-    "family | takes | refused | precision | recall | F1 | accused of 100 right | wrong or missed found | "
+    "family | takes | refused | precision | recall | F1 | accused of 100 right | wrong / missed found | "
     "cents median / 95 % | onset ms median / 95 % | tempo % | onset-pitch F | CPU s / s"
 )
 
@@ -181,11 +192,11 @@ def main() -> None:
     options.add_argument("--family", action="append")
     options.add_argument("--peers", action="store_true", help="Run the two peers on the same takes (slow).")
     options.add_argument("--soundfont", type=Path, help="Play all takes on the samples of this soundfont.")
+    options.add_argument("--recorded", type=Path, help="Play all takes on the recorded single notes of this folder.")
+    options.add_argument("--waveguide", action="store_true", help="Play all takes on Csound's bowed waveguide.")
     options.add_argument("--write", type=Path)
     chosen = options.parse_args()
-    if chosen.soundfont:
-        use_soundfont(chosen.soundfont)
-        families.SOURCES = ("sampled",)
+    other = _other_source(chosen)
     names = chosen.family or [*FAMILIES, *REFUSALS]
     seeds = range(chosen.first, chosen.first + chosen.seeds)
     print("| " + HEAD + " |\n|" + "---|" * 13)
@@ -207,8 +218,8 @@ def main() -> None:
             print(peers[-1], flush=True)
     if chosen.write:
         table = "\n".join("| " + row(name, tally) + " |" for name, tally in tallies.items())
-        if chosen.soundfont:
-            _write_other(chosen.write, table, whole, seeds, chosen.soundfont)
+        if other:
+            _write_other(chosen.write, table, whole, seeds, other)
         else:
             _write(chosen.write, table, whole, peers, seeds, peak_mb)
 
@@ -237,14 +248,49 @@ Peak memory of the whole run, making the takes included: {peak_mb:.0f} MB.
     )
 
 
-def _write_other(path: Path, table: str, whole: Tally, seeds: range, soundfont: Path) -> None:
+@dataclass(frozen=True)
+class _Other:
+    """A source that no weight of the ear was fitted on."""
+
+    title: str
+    option: str
+    words: str
+
+
+def _other_source(chosen: argparse.Namespace) -> _Other | None:
+    if chosen.soundfont:
+        use_soundfont(chosen.soundfont)
+        families.play_only("sampled")
+        return _Other(
+            "another soundfont",
+            f"--soundfont {chosen.soundfont}",
+            "Takes whose samples have no pitch to measure by are left out. The figures of `onsets.py` were chosen with an eye on "
+            "it.",
+        )
+    if chosen.recorded:
+        families.play_only("recorded", RecordedNotes(chosen.recorded).render)
+        return _Other(
+            "recorded single notes",
+            "--recorded FOLDER",
+            "Notes of a real violin, cello and double bass, cut to length, each moved to its pitch; every one rings on for 60 ms "
+            "while the next speaks. The onset of a slow low string lies hidden under the note before.",
+        )
+    if chosen.waveguide:
+        families.play_only("waveguide", render_waveguide)
+        return _Other(
+            "a bowed waveguide",
+            "--waveguide",
+            "A string computed by Csound, which whistles at its partials when the bow is too fast for it.",
+        )
+    return None
+
+
+def _write_other(path: Path, table: str, whole: Tally, seeds: range, other: _Other) -> None:
     write_part(
         path,
-        "How well it hears another soundfont",
-        f"""`python -m bench.listening --seeds {len(seeds)} --first {seeds.start} --soundfont {soundfont} --write docs/benchmark.md`,
-{date.today()}. All takes are played on the samples of this soundfont (slurs and what is to be refused by the simulated pupil); takes
-whose samples have no pitch to measure by are left out. No weight was fitted on it; the figures of `onsets.py` were chosen with
-an eye on it too.
+        f"How well it hears {other.title}",
+        f"""`python -m bench.listening --seeds {len(seeds)} --first {seeds.start} {other.option} --write docs/benchmark.md`, {date.today()}.
+{other.words} Slurs, and what is to be refused but other rhythms, by the simulated pupil. No weight of the decoder was fitted on it.
 
 | {HEAD} |
 |{"---|" * 13}

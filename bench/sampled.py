@@ -1,8 +1,8 @@
 """Sampled strings: recorded instruments of a General MIDI soundfont (Debian's fluid-soundfont-gm, or another one),
 by FluidSynth.
 
-A sample has a tuning and an attack of its own, so each key is first rendered alone and measured with Praat (pitch by
-autocorrelation: Boersma 1993) and by its level; only then are its onset and pitch called truth.
+A sample has a tuning and an attack of its own, so each key is first rendered alone and measured (`measuring.py`); only then
+are its onset and pitch called truth.
 """
 
 from __future__ import annotations
@@ -14,16 +14,15 @@ from pathlib import Path
 
 import mido
 import numpy as np
-import parselmouth
 import soundfile
 from numpy.typing import NDArray
 
 from attentive_owl.core.playing import Performed, PerformedNote
 from attentive_owl.core.playing.synthesis import Truth
+from bench.measuring import MEASURED_RATE, onset_of, pitch_of
 
 FLUID = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
 _soundfont = FLUID
-SAMPLE_RATE = 44100
 _PROGRAMS = {"violin": 40, "viola": 41, "cello": 42, "bass": 43}
 _PIZZICATO = 45
 _CHANNELS = (0, 1, 2, 3, 4, 5, 6, 7)
@@ -32,7 +31,6 @@ _TICKS_PER_S = _TICKS * 2
 _BEND_SEMITONES = 2.0
 _SHORTEST_S, _LONGEST_S, _STEP_S = 0.1, 1.6, 0.05
 """A sample drifts in its first tenths of a second, so a short note has another pitch than a long one."""
-_LEAST_FRAMES = 5
 
 
 class NoPitchError(RuntimeError):
@@ -97,7 +95,7 @@ def _render(
                 "-g",
                 "0.6",
                 "-r",
-                str(SAMPLE_RATE),
+                str(MEASURED_RATE),
                 "-F",
                 str(wav_path),
                 str(_soundfont),
@@ -107,7 +105,7 @@ def _render(
             capture_output=True,
         )
         stereo, _ = soundfile.read(wav_path, dtype="float32", always_2d=True)
-    sound = np.zeros(int(duration_s * SAMPLE_RATE), np.float32)
+    sound = np.zeros(int(duration_s * MEASURED_RATE), np.float32)
     count = min(len(sound), len(stereo))
     sound[:count] = stereo[:count].mean(axis=1)
     return sound
@@ -120,23 +118,9 @@ def _calibration(instrument_key: str, key: int, pizzicato: bool, length_s: float
     start, end = 0.25, 0.25 + length_s
     note = PerformedNote(0, start, end, float(key), key, False, 0.0, pizzicato, 0)
     alone = _render([(note, start, end)], instrument_key, end + 1.0)
-    hz = 440.0 * 2 ** ((key - 69) / 12)
-    sound = parselmouth.Sound(alone.astype(np.float64), sampling_frequency=SAMPLE_RATE)
-    track = sound.to_pitch_ac(time_step=0.005, pitch_floor=hz / 1.5, pitch_ceiling=hz * 1.5, very_accurate=True)
-    heard = track.selected_array["frequency"]
-    times = track.xs()
-    core = heard[(times > start + 0.2 * length_s) & (times < start + 0.8 * length_s) & (heard > 0)]
-    if len(core) < _LEAST_FRAMES:
+    pitch = pitch_of(alone, key, start, length_s)
+    if pitch is None:
         if length_s + 2 * _STEP_S > _LONGEST_S:
             raise NoPitchError(f"the {instrument_key} sample of key {key} has no pitch")
         return _calibration(instrument_key, key, pizzicato, length_s + 2 * _STEP_S)
-    pitch = 12 * float(np.log2(np.median(core) / hz))
-    window = max(int(0.006 * SAMPLE_RATE), int(SAMPLE_RATE / hz))
-    power = np.convolve(alone.astype(np.float64) ** 2, np.hanning(window) / (window / 2), mode="same")
-    level = 10 * np.log10(power + 1e-12)
-    first, last = (int((start + share * length_s) * SAMPLE_RATE) for share in (0.2, 0.8))
-    sustained = np.median(level[first:last])
-    if pizzicato:
-        sustained = level.max() - 6
-    onset = int(np.argmax(level >= sustained - 20)) / SAMPLE_RATE
-    return pitch, onset - start
+    return pitch - key, onset_of(alone, key, start, length_s, plucked=pizzicato) - start

@@ -8,6 +8,7 @@ import pytest
 from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.judging import Expectations
+from attentive_owl.core.listening.change import BOW_DIP_DB, find_marks
 from attentive_owl.core.listening.clicks import find_click
 from attentive_owl.core.listening.frames import to_working_rate
 from attentive_owl.core.playing import Habits
@@ -47,3 +48,23 @@ def test_the_check_reports_the_click_and_blames_nobody_for_it() -> None:
     assert document["extras"] == []
     assert document["causes"] == []
     assert all(note["status"] == "played" for note in document["notes"])
+
+
+def dips(level: np.ndarray) -> np.ndarray:
+    """How far the level is said to fall at each place of a held note where something is marked."""
+    still = np.zeros(len(level))
+    marks = find_marks(level, still, still, np.ones((len(level), 3)), still, still)
+    assert len(marks.frame)
+    return marks.bow_dip
+
+
+def test_beside_a_click_no_level_has_fallen() -> None:
+    """25 ms of click on a held note that swells a little after it look like a dip between two swells; a bow that changes
+    makes a real one."""
+    clicked = np.full(320, -20.0)
+    clicked[160:165] = -8.0
+    clicked[176:196] = -16.0
+    assert dips(clicked).max() < BOW_DIP_DB
+    bowed = np.full(320, -20.0)
+    bowed[160:165] = -28.0
+    assert dips(bowed).max() > BOW_DIP_DB

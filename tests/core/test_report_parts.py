@@ -13,6 +13,7 @@ import pytest
 from attentive_owl.core.exercises import Pin, Recipe, RecipeError, build
 from attentive_owl.core.judging import Expectations, judge
 from attentive_owl.core.judging.pulse import find_pulse, tempo_curve
+from attentive_owl.core.listening.performance import Go
 from attentive_owl.core.playing import Habits, perform_score
 from bench.judging import performance
 
@@ -53,6 +54,28 @@ def test_the_tempo_curve_follows_a_drift_and_passes_over_a_stop() -> None:
         share = float(score.notes[index].start_beats / score.end_beats)
         assert curve[index] == pytest.approx(80 * (1 + 0.2 * share), rel=0.03)
     assert 15 not in curve
+
+
+def test_where_most_is_unclear_only_an_even_pace_is_a_tempo() -> None:
+    """A run of fast strokes that melted, heard at its beginnings: no tempo is told from guesses."""
+    score = build(Recipe("D", "eighths", 80), "violin")
+    heard = performance(score, Habits(), 3)
+    rng = np.random.default_rng(2)
+
+    def unclear(off_s: float) -> Go:
+        notes = [
+            replace(note, status="unclear", onset_s=(note.onset_s or 0.0) + rng.uniform(-off_s, off_s))
+            for note in heard.chosen.notes
+        ]
+        return replace(heard.chosen, notes=tuple(notes))
+
+    even = find_pulse(score, unclear(0.01))
+    assert even is not None
+    assert even.played_bpm == pytest.approx(80, rel=0.005)
+    assert find_pulse(score, unclear(0.15)) is None
+    report = judge(replace(heard, goes=(unclear(0.15),)), score, Expectations(80))
+    assert report["accepted"]
+    assert report["tempo"]["played_bpm"] is None
 
 
 def test_landings_are_counted_by_their_scatter() -> None:

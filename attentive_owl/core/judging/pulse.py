@@ -19,6 +19,8 @@ _STOP_SHARE = 0.45
 _HUBER_S = 0.03
 _LEAST_NOTES_FOR_DRIFT = 6
 _CURVE_BEATS = 2.0
+_MOST_UNCLEAR, _UNEVEN = 0.5, 0.12
+"""Where so large a share of the onsets is unclear, and a step between two is off by more than this share, there is no tempo."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +46,7 @@ def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = ()) -> Pulse 
     """Fit onset = start + beats * length (+ a bend) + a step at every stop and every stray note (which takes its own
     time), robustly (Huber's weights, from memory).
 
-    None where fewer than three onsets were heard. Notes from a written ritardando on have no expected time.
+    None where fewer than three onsets were heard, or where most are unclear and keep no pace among them. Notes from a written ritardando on have no expected time.
     """
     free = score.slows_from
     played = [
@@ -59,6 +61,9 @@ def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = ()) -> Pulse 
     beats = np.array([float(score.notes[i].start_beats) for i in index])
     gaps, spans = np.diff(onset), np.diff(beats)
     beat_s = float(np.median(gaps / spans))
+    unclear = sum(note.status == "unclear" for note in played)
+    if unclear > _MOST_UNCLEAR * len(played) and np.median(np.abs(gaps / (spans * beat_s) - 1.0)) > _UNEVEN:
+        return None
     stops = _stops(gaps, spans, beat_s, index, go)
     places = [stop.index for stop in stops]
     places += sorted({s.before for s in strays if go.start_s < s.onset_s < go.end_s} - {index[0], *places})

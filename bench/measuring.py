@@ -1,0 +1,40 @@
+"""What a single sounded note really is: its pitch by Praat (autocorrelation: Boersma 1993), its onset by its own level."""
+
+from __future__ import annotations
+
+import numpy as np
+import parselmouth
+from numpy.typing import NDArray
+
+from attentive_owl.core.listening.onsets import ONSET_DROP_DB
+from attentive_owl.core.theory import frequency_hz
+
+MEASURED_RATE = 44100
+_LEAST_FRAMES = 5
+_CORE = (0.2, 0.8)
+_SHORTEST_WINDOW_S = 0.006
+_PLUCKED_DB = 6.0
+
+
+def pitch_of(alone: NDArray[np.floating], midi: float, start_s: float, length_s: float) -> float | None:
+    """Fractional key number over the middle 60 % of a note that was asked for at `midi`; None where Praat hears too little."""
+    hz = frequency_hz(midi)
+    sound = parselmouth.Sound(alone.astype(np.float64), sampling_frequency=MEASURED_RATE)
+    track = sound.to_pitch_ac(time_step=0.005, pitch_floor=hz / 1.5, pitch_ceiling=hz * 1.5, very_accurate=True)
+    heard, times = track.selected_array["frequency"], track.xs()
+    low, high = (start_s + share * length_s for share in _CORE)
+    core = heard[(times > low) & (times < high) & (heard > 0)]
+    return midi + 12 * float(np.log2(np.median(core) / hz)) if len(core) >= _LEAST_FRAMES else None
+
+
+def onset_of(
+    alone: NDArray[np.floating], midi: float, start_s: float, length_s: float, *, plucked: bool = False
+) -> float:
+    """Seconds until the note's level first comes within 20 dB of its sustained level."""
+    window = max(int(_SHORTEST_WINDOW_S * MEASURED_RATE), int(MEASURED_RATE / frequency_hz(midi)))
+    power = np.convolve(alone.astype(np.float64) ** 2, np.hanning(window) / (window / 2), mode="same")
+    level = 10 * np.log10(power + 1e-12)
+    first, last = (int((start_s + share * length_s) * MEASURED_RATE) for share in _CORE)
+    # A plucked note has no sustained level.
+    sustained = level.max() - _PLUCKED_DB if plucked else np.median(level[first:last])
+    return int(np.argmax(level >= sustained - ONSET_DROP_DB)) / MEASURED_RATE
