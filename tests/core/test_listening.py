@@ -14,7 +14,7 @@ from attentive_owl.core.exercises import Recipe, Score, build, lay_out
 from attentive_owl.core.listening import Performance, Refusal, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
-from attentive_owl.core.theory import KeySignature, Meter, Pitch
+from attentive_owl.core.theory import KeySignature, Meter, Pitch, frequency_hz
 from bench.families import make_take
 from bench.sampled import render_sampled
 from tests.conftest import RATE, played
@@ -359,3 +359,25 @@ def test_a_note_that_whistles_is_not_called_wrong(key: str, index: int, times: i
     """Long notes too: what a string does under a light bow is not for the left hand to mend."""
     score = build(Recipe("D", "halves", 66), key)
     assert {n.status for n in heard(whistled(score, index, times), score).chosen.notes} <= {"played", "unclear"}
+
+
+def beside(sound: np.ndarray, midi: int, note: Truth, share: float) -> np.ndarray:
+    """The sound with an open string bowed along with one note, `share` as loud as the playing."""
+    time = np.arange(len(sound)) / RATE
+    turned = 2 * np.pi * frequency_hz(midi) * time
+    string = np.sum([np.sin(number * turned) / number for number in range(1, 9)], axis=0)
+    along = (time > note.onset_s) & (time < note.offset_s)
+    return (sound + share * sound.std() * string / string.std() * along).astype(np.float32)
+
+
+@pytest.mark.parametrize("share", [0.2, 0.32, 0.5])
+@pytest.mark.parametrize(
+    ("key", "index", "string"), [("violin", 4, 62), ("viola", 4, 55), ("cello", 9, 50), ("bass", 3, 38)]
+)
+def test_a_string_bowed_along_makes_no_right_note_wrong(key: str, index: int, string: int, share: float) -> None:
+    """Two strings a fifth apart sound as their common period, which is no finger's fault; others have none."""
+    score = build(Recipe("D", tempo_bpm=72), key)
+    sound, truths = take(score, Habits(scatter_cents=8, timing_ms=12), seed=4)
+    go = heard(beside(sound, string, truths[index], share), score).chosen
+    assert go.notes[index].status in ("played", "unclear")
+    assert {note.status for note in go.notes if note.index != index} == {"played"}

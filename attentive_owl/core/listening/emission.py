@@ -14,9 +14,10 @@ from attentive_owl.core.listening.periods import Candidates
 
 _KERNEL_CENTS = 42.0
 _FLOOR = 0.03
-PARTIAL_SPEAKS = {12: 0.85, 19: 0.7, -12: 0.7}
-"""Semitones from a written note at which it may be heard, and how much that counts: its partials, and the octave below of a
-string whose every second period differs, as when it starts to speak."""
+PARTIAL_SPEAKS = {12: 0.85, 19: 0.7, -12: 0.7, -19: 0.7}
+"""Semitones from a written note at which it may be heard, and how much that counts: its partials, the octave below of a string
+whose every second period differs, as when it starts to speak, and the twelfth below of two strings a fifth apart that sound
+together (their common period)."""
 _QUIET_WITHIN_NOTE = 0.7
 _FRAME_WEIGHT = 0.35
 """Neighbouring frames share most of their samples; each counts for about a third of an independent look."""

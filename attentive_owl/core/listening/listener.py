@@ -33,7 +33,9 @@ from attentive_owl.core.listening.settling import (
     like_notes,
     settle_missed,
     settle_shifted,
+    sounding_near,
     stroke_near,
+    unexplained_sound,
     unexplained_strokes,
 )
 from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
@@ -193,7 +195,8 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
     path = absorb_tails(absorb_octaves(path, boundaries), boundaries, sound.fine)
 
     refined = _refined(path, boundaries, sound, tuning, score)
-    goes = _goes(path, refined, score, _Around(tuning, heard, sound.gate, unexplained_strokes(path, boundaries, heard)))
+    strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
+    goes = _goes(path, refined, score, _Around(tuning, heard, sound.gate, strokes_s, sounding_s))
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
         for r in refined.values()
@@ -278,6 +281,8 @@ class _Around:
     gate: Gate
     strokes_s: Array
     """Strokes that no note explains."""
+    sounding_s: Array
+    """Moments at which something sounds that no note explains."""
 
 
 def _goes(path: Path, refined: dict[int, Refined], score: Score, around: _Around) -> tuple[Go, ...]:
@@ -310,7 +315,9 @@ def _go(
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "held"))
         elif _lost_in_a_run(note, score, current):
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "joined"))
-        elif stroke_near(note.index, current, score, around.strokes_s):
+        elif stroke_near(note.index, current, score, around.strokes_s) or sounding_near(
+            note.index, current, score, around.sounding_s
+        ):
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "pitch"))
         elif around.gate.snr_db < _MASKING_SNR_DB and had_room(note.index, current, score):
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "noise"))
@@ -343,7 +350,7 @@ def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
     confidence = round(1.0 / (1.0 + exp(-CONFIDENCE.constant - CONFIDENCE.slope * strength)), 3)
     reason = None
     if heard.midi is None or heard.support < LEAST_SUPPORT:
-        reason = "noise"
+        reason = "pitch" if heard.segment.at_partial else "noise"
     elif heard.segment.margin < _LEAST_MARGIN:
         reason = "pitch"
     elif length < _SHORTEST_JUDGED_S:

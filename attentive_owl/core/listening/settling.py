@@ -41,6 +41,7 @@ _ROOM = 0.7
 _SURE_STROKE = 0.5
 _SOUND_FOLLOWS_S = 0.15
 _LEAST_QUIET = 0.3
+_HALF = 0.5
 _AHEAD_S = 0.08
 _TAIL_DB, _ECHO_DB = 6.0, 20.0
 _LONGEST_BLOCK = 4
@@ -304,6 +305,26 @@ def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> 
             if attack > _SURE_STROKE and heard.quiet[frame : frame + reach].mean() < _LEAST_QUIET
         ]
     )
+
+
+def unexplained_sound(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
+    """Moments (s), a frame each, in the gaps between segments at which something sounds that has no pitch of its own: two
+    strings at once, or a bow that scrapes."""
+    covered = np.zeros(len(heard.quiet), bool)
+    for event in path.events:
+        if isinstance(event, Segment):
+            covered[boundaries.frame[event.start] : boundaries.frame[event.stop]] = True
+    return np.flatnonzero(~covered & (heard.quiet < _LEAST_QUIET)) * HOP_S
+
+
+def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: Array) -> bool:
+    """Whether something that no note explains sounded for half a missing note's time between the notes around it."""
+    before, after = _neighbours(heard, missing, missing)
+    pace = _pace(heard, score)
+    if not before or not after or pace is None:
+        return False
+    inside = (sounding_s > heard[before[0]].offset_s) & (sounding_s < heard[after[0]].onset_s)
+    return float(inside.sum()) * HOP_S > _HALF * pace * float(score.notes[missing].duration_beats)
 
 
 def stroke_near(missing: int, heard: dict[int, T], score: Score, strokes_s: Array) -> bool:
