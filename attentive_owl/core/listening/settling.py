@@ -41,7 +41,7 @@ _ROOM = 0.7
 _SURE_STROKE = 0.5
 _SOUND_FOLLOWS_S = 0.15
 _LEAST_QUIET = 0.3
-_HALF = 0.5
+_SOUNDED_SHARE = 0.5
 _AHEAD_S = 0.08
 _TAIL_DB, _ECHO_DB = 6.0, 20.0
 _LONGEST_BLOCK = 4
@@ -314,7 +314,8 @@ def unexplained_sound(path: Path, boundaries: Boundaries, heard: Emission) -> Ar
     for event in path.events:
         if isinstance(event, Segment):
             covered[boundaries.frame[event.start] : boundaries.frame[event.stop]] = True
-    return np.flatnonzero(~covered & (heard.quiet < _LEAST_QUIET)) * HOP_S
+    moments: Array = np.flatnonzero(~covered & (heard.quiet < _LEAST_QUIET)).astype(np.float64) * HOP_S
+    return moments
 
 
 def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: Array) -> bool:
@@ -324,7 +325,7 @@ def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: A
     if not before or not after or pace is None:
         return False
     inside = (sounding_s > heard[before[0]].offset_s) & (sounding_s < heard[after[0]].onset_s)
-    return float(inside.sum()) * HOP_S > _HALF * pace * float(score.notes[missing].duration_beats)
+    return float(inside.sum()) * HOP_S > _SOUNDED_SHARE * pace * float(score.notes[missing].duration_beats)
 
 
 def stroke_near(missing: int, heard: dict[int, T], score: Score, strokes_s: Array) -> bool:

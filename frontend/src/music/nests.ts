@@ -63,6 +63,7 @@ const UNSURE: Record<string, string> = {
   short: "too short to hear",
   joined: "one of several fast strokes",
   held: "the note before sounds on",
+  pitch: "no clear pitch, or two at once",
 };
 
 /** A note's nest in words, for pointing, for the keyboard and for ears: "C sharp, second finger on A: 30 cents low, on time". */
