@@ -62,6 +62,16 @@ def test_a_stray_as_long_as_a_note_leaves_right_notes_right() -> None:
     assert 11 in settle_shifted(passed_over, SCORE, 0.0, touched_in_passing)
 
 
+def test_a_try_that_breaks_off_keeps_the_pulse_too() -> None:
+    # The ninth is left out, and after two more the pupil stops: not the ninth late, on the pitch of the tenth.
+    rest = tuple(range(8, 16))
+    broken_off = heard(without=rest) | {7: Heard(7.0, 74.0, 7.9), 8: Heard(9.0, 73.0, 9.9), 9: Heard(10.0, 71.0, 10.9)}
+    settled = settle_shifted(broken_off, SCORE, 0.0)
+    assert sorted(settled) == [*range(8), 9, 10]
+    on_time = heard(without=rest[2:])
+    assert settle_shifted(on_time, SCORE, 0.0) == on_time
+
+
 def test_a_note_that_sounds_on_may_hide_the_next() -> None:
     # The eighth and the ninth are one pitch.
     on = heard(without=(8,), n7=Heard(7.0, 74.0, 8.9))

@@ -48,7 +48,7 @@ _LONGEST_BLOCK = 4
 _STOP = 0.8
 _LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
 """Strain: log ratio of a time to what the pace gives, summed over notes. A stop has no more than `_STOP`. Notes are moved
-where that takes away so much of it, and so much more for a note that is then wrong."""
+where that takes away so much of it: so much more for a note that is then wrong, and so much less where one is right."""
 _OTHER_SEMITONES = 0.7
 
 
@@ -212,7 +212,7 @@ def _eases(
     then on another pitch, and none near a doubtful moment."""
     stays = sorted(block)
     before, after = _neighbours(settled, stays[0], stays[-1])
-    if not before or not after:
+    if not before and not after:
         return False
     moves = [index + step for index in stays]
     onsets = np.array([settled[index].onset_s for index in [*before, *stays, *after]])
@@ -223,9 +223,12 @@ def _eases(
     ]
     more = wrong[1] - wrong[0]
     reach_s = _LONGEST_BLOCK * pace
+    # With an open end the pace has less to say.
+    if more > 0 and not (before and after):
+        return False
     if more > 0 and any(onsets[0] - reach_s < at < onsets[-1] + reach_s for at in doubtful_s):
         return False
-    return more <= 1 and bool(strain[0] - strain[1] > _LEAST_EASED + _EASED_FOR_WRONG * max(more, 0))
+    return more <= 1 and bool(strain[0] - strain[1] > _LEAST_EASED + _EASED_FOR_WRONG * max(more, -1))
 
 
 def _is_other(heard: Timed, midi: float) -> bool:
