@@ -150,7 +150,9 @@ def test_a_stroke_counts_in_the_time_of_the_missing_note_and_its_like() -> None:
     assert stroke_near(5, missing, SCORE, np.array([5.1]))
     assert not stroke_near(5, missing, SCORE, np.array([3.1, 5.97, 6.5]))
     # The eighth and ninth are one pitch: which of them is missing is a guess, so the time of both counts.
-    assert stroke_near(8, heard(without=(8,)), SCORE, np.array([7.2]))
+    assert stroke_near(8, heard(without=(8,), n7=Heard(7.0, 74.0, 7.4)), SCORE, np.array([7.6]))
+    # But what is struck just before the one that was heard is its own.
+    assert not stroke_near(7, heard(without=(7,)), SCORE, np.array([7.95, 8.3]))
 
 
 def test_a_tick_without_a_dip_tells_of_no_stroke() -> None:

@@ -337,4 +337,6 @@ def stroke_near(missing: int, heard: dict[int, T], score: Score, strokes_s: Arra
     run = like_notes(missing, score)
     before = max((item.offset_s for index, item in heard.items() if index < run.start), default=-np.inf)
     after = min((item.onset_s for index, item in heard.items() if index >= run.stop), default=np.inf)
-    return bool(np.any((strokes_s > before) & (strokes_s < after - _AHEAD_S)))
+    # What is struck just before a note that was heard, or while it sounds, is that note's.
+    others = [~((strokes_s > item.onset_s - _AHEAD_S) & (strokes_s < item.offset_s)) for item in heard.values()]
+    return bool(np.any((strokes_s > before) & (strokes_s < after) & np.all(others, axis=0)))
