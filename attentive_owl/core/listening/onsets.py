@@ -38,7 +38,9 @@ _LEAD_SPREAD_S = 0.035
 _LEAD_SPREAD_PERIODS = 6.0
 _BACK_SHARE = 0.45
 _DIP_DB, _DEEP_DIP_DB = 3.0, 6.0
+"""A dip that counts, and one in which the old note has all but gone."""
 _ALONE_S = 0.02
+"""What the partials say stands alone when it is this far from the middle of the three signs."""
 _ABOVE_FLOOR_DB = 5.0
 _SURELY_BEFORE_S = 0.05
 _LEAST_RISE_DB = 3.0

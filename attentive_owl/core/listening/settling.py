@@ -275,13 +275,12 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
 def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones: float) -> bool:
     """Whether the note before a missing one sounds on its pitch, and through half its time or more: the bow may have changed
     without a sound."""
-    before = max((index for index in heard if index < missing), default=None)
-    pace = _pace(heard, score)
-    if before is None or pace is None or _is_other(heard[before], score.notes[missing].midi + tuning_semitones):
+    before, _ = _neighbours(heard, missing, missing)
+    pace, note = _pace(heard, score), score.notes[missing]
+    if not before or pace is None or _is_other(heard[before[0]], note.midi + tuning_semitones):
         return False
-    note = score.notes[missing]
-    middle = float(note.start_beats + note.duration_beats / 2 - score.notes[before].start_beats)
-    return heard[before].offset_s - heard[before].onset_s >= pace * middle
+    middle = float(note.start_beats + note.duration_beats / 2 - score.notes[before[0]].start_beats)
+    return heard[before[0]].offset_s - heard[before[0]].onset_s >= pace * middle
 
 
 def like_notes(index: int, score: Score) -> range:
