@@ -10,7 +10,7 @@ from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.judging import Expectations
 from attentive_owl.core.listening.change import BOW_DIP_DB, find_marks
 from attentive_owl.core.listening.clicks import find_click
-from attentive_owl.core.listening.frames import to_working_rate
+from attentive_owl.core.listening.frames import RATE_HZ, to_working_rate
 from attentive_owl.core.playing import Habits
 from bench.effects import metronome
 from tests.conftest import RATE, played
@@ -48,6 +48,28 @@ def test_the_check_reports_the_click_and_blames_nobody_for_it() -> None:
     assert document["extras"] == []
     assert document["causes"] == []
     assert all(note["status"] == "played" for note in document["notes"])
+
+
+def ticking(seconds: float, bpm: float, since_s: float, until_s: float) -> np.ndarray:
+    """Short bursts of noise on the beats from one moment to another, and knocks anywhere, in quiet noise."""
+    rng = np.random.default_rng(3)
+    sound = rng.normal(0, 0.001, int(seconds * RATE_HZ)).astype(np.float32)
+    beats = np.arange(since_s, until_s, 60 / bpm)
+    for at in [*beats, *rng.uniform(0, seconds - 1, int(seconds / 4))]:
+        begin = int(at * RATE_HZ)
+        sound[begin : begin + 330] += rng.normal(0, 0.2, 330).astype(np.float32)
+    return sound
+
+
+@pytest.mark.parametrize("bpm", [63.3, 121.7])
+def test_a_click_is_followed_for_many_minutes(bpm: float) -> None:
+    """Rounded or drifting by a thousandth it would be off by a third of a second at the end."""
+    found = find_click(ticking(400, bpm, 20, 380))
+    assert found is not None
+    assert found.bpm == pytest.approx(bpm, rel=2e-5)
+    assert found.first_s == pytest.approx(20, abs=0.02)
+    assert found.clicks == pytest.approx(360 * bpm / 60, rel=0.1)
+    assert found.is_near(20 + 60 / bpm * int(350 * bpm / 60))
 
 
 def dips(level: np.ndarray) -> np.ndarray:

@@ -26,6 +26,7 @@ _PLUCK_DB = 9.0
 _BEFORE, _AFTER = 5, 10
 _SHORTEST_S, _LONGEST_S = 0.25, 1.6
 _NEAR_S = 0.02
+_STRETCH_S = 60.0
 _LEAST_CLICKS = 6
 _LEAST_SHARE = 0.75
 _UNDER_A_TICK = 0.1
@@ -44,24 +45,17 @@ class ClickPulse:
 
 
 def find_click(samples: Samples) -> ClickPulse | None:
-    """The pulse of a click, or None. samples: at the working rate."""
+    """The pulse of a click, or None. samples: at the working rate. Looked for minute by minute, so that time grows with length
+    and not with its square; from the minute that has the most of it the grid is followed to both sides."""
     impulse = _impulse_db(samples)
     peaks = np.flatnonzero((impulse > _LEAST_DB) & (impulse >= maximum_filter1d(impulse, 9)))
     times: Array = peaks.astype(np.float64) * HOP_S
-    if len(times) < _LEAST_CLICKS:
+    minutes = np.split(times, np.searchsorted(times, np.arange(_STRETCH_S, len(impulse) * HOP_S, _STRETCH_S)))
+    best = max((_best_grid(minute) for minute in minutes), key=lambda grid: len(grid.hits))
+    if len(best.hits) < _LEAST_CLICKS:
         return None
-    gaps: Array = times[1:, None] - times[None, :-1]
-    periods = sorted({round(float(gap), 2) for gap in gaps[(gaps > _SHORTEST_S) & (gaps < _LONGEST_S)]})
-    best: ClickPulse | None = None
-    for period in periods:
-        hits, fitted = _on_grid(times, period)
-        if len(hits) < _LEAST_CLICKS:
-            continue
-        # Every beat must be there: a grid twice as fine is met only at every other place.
-        share = len(hits) / (round((hits[-1] - hits[0]) / fitted) + 1)
-        if share >= _LEAST_SHARE and (best is None or len(hits) > best.clicks):
-            best = ClickPulse(round(60.0 / fitted, 2), round(float(hits[0]), 3), len(hits))
-    return best
+    grid = _followed(times, best)
+    return ClickPulse(round(60.0 / grid.period, 3), round(float(grid.hits[0]), 3), len(grid.hits))
 
 
 def quieten_clicks(boundaries: Boundaries, click: ClickPulse) -> Boundaries:
@@ -94,18 +88,68 @@ def _band_levels(samples: Samples) -> tuple[Array, Array]:
     return levels[:, 0], levels[:, 1]
 
 
-def _on_grid(times: Array, period: float) -> tuple[Array, float]:
-    """The times that lie on the even grid of about this period which meets most of them, and the fitted period."""
-    best: tuple[Array, float] = (times[:0], period)
-    for start in times[: max(len(times) // 2, 1)]:
-        beats = np.rint((times - start) / period)
-        near = np.abs(times - start - beats * period) < _NEAR_S
-        hits = times[near & (beats >= 0)]
-        if len(hits) <= max(len(best[0]), 2):
-            continue
-        slope, first = np.polyfit(np.rint((hits - start) / period), hits, 1)
-        beats = np.rint((times - first) / slope)
-        hits = times[(np.abs(times - first - beats * slope) < _NEAR_S) & (beats >= 0)]
-        if len(hits) > len(best[0]):
-            best = (hits, float(slope))
+@dataclass(frozen=True)
+class _Grid:
+    """Impulses that lie on an even grid (s), in order, and its period."""
+
+    hits: Array
+    period: float
+
+    @property
+    def is_click(self) -> bool:
+        """Every beat must be there: a grid twice as fine is met only at every other place."""
+        if len(self.hits) < _LEAST_CLICKS:
+            return False
+        return len(self.hits) >= _LEAST_SHARE * (round((self.hits[-1] - self.hits[0]) / self.period) + 1)
+
+
+_NO_GRID = _Grid(np.empty(0), 1.0)
+
+
+def _best_grid(times: Array) -> _Grid:
+    """The even grid that meets the most of some impulses, as a click would; empty where none does."""
+    if len(times) < _LEAST_CLICKS:
+        return _NO_GRID
+    gaps: Array = times[1:, None] - times[None, :-1]
+    periods = np.unique(np.round(gaps[(gaps > _SHORTEST_S) & (gaps < _LONGEST_S)], 2))
+    grids = [grid for grid in (_on_grid(times, float(period)) for period in periods) if grid.is_click]
+    return max(grids, key=lambda grid: len(grid.hits), default=_NO_GRID)
+
+
+def _on_grid(times: Array, period: float) -> _Grid:
+    """Of the even grids of about this period that begin at one of the times the one that meets most of them, fitted."""
+    starts = times[: max(len(times) // 2, 1)]
+    beats = (times[None, :] - starts[:, None]) / period
+    near = (np.abs(beats - np.rint(beats)) * period < _NEAR_S) & (beats > -0.5)
+    count = near.sum(axis=1)
+    best = _NO_GRID
+    for start in np.argsort(-count, kind="stable"):
+        if count[start] <= max(len(best.hits), 2):
+            break
+        since = times[times >= starts[start] - _NEAR_S]
+        grid = _fitted(since, _Grid(times[near[start]], period))
+        while len((wider := _fitted(since, grid)).hits) > len(grid.hits):
+            grid = wider
+        if len(grid.hits) > len(best.hits):
+            best = grid
     return best
+
+
+def _fitted(times: Array, grid: _Grid) -> _Grid:
+    """The even grid through the hits of another, and the times that lie on it."""
+    beats = np.rint((grid.hits - grid.hits[0]) / grid.period)
+    from_mean = beats - beats.mean()
+    period = float(from_mean @ grid.hits / (from_mean @ from_mean))
+    first = float(grid.hits.mean() - period * beats.mean())
+    off = (times - first) / period
+    return _Grid(times[np.abs(off - np.rint(off)) * period < _NEAR_S], period)
+
+
+def _followed(times: Array, grid: _Grid) -> _Grid:
+    """A grid grown by a minute to both sides again and again, for as long as more impulses lie on it."""
+    while True:
+        around = times[(times > grid.hits[0] - _STRETCH_S) & (times < grid.hits[-1] + _STRETCH_S)]
+        wider = _fitted(around, grid)
+        if not wider.is_click or len(wider.hits) <= len(grid.hits):
+            return grid
+        grid = wider

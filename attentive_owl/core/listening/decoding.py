@@ -206,25 +206,24 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     jump_from = np.full((count, notes + 1), -1, np.int32)
     order = np.arange(notes + 1)
     ramp = -costs.missed * order
+    back = line.restarts[line.restarts > 0]
 
     def close(at: int, own_state: Array) -> None:
         """Jumps back, then skips, at one boundary."""
         jumped = own_state.copy()
-        best_later = np.maximum.accumulate(own_state[::-1])[::-1]
-        for target in line.restarts:
-            if target >= notes:
-                continue
-            if target == 0:
-                options = own_state[1:] + costs.jump
-                options[-1] += costs.again - costs.jump
-                pick = int(np.argmax(options))
-                value = options[pick]
-            else:
-                value = best_later[target + 1] + costs.jump
-                pick = -1
-            if value > jumped[target]:
-                jumped[target] = value
-                jump_from[at, target] = pick + 1 if pick >= 0 else target + 1 + int(np.argmax(own_state[target + 1 :]))
+        if back.size:
+            best_later = np.maximum.accumulate(own_state[::-1])[::-1]
+            value = best_later[back + 1] + costs.jump
+            better = np.flatnonzero(value > jumped[back])
+            best_at = notes - np.maximum.accumulate(np.where(own_state[::-1] >= best_later[::-1], order, 0))[::-1]
+            jumped[back[better]] = value[better]
+            jump_from[at, back[better]] = best_at[back[better] + 1]
+        again = own_state[1:] + costs.jump
+        again[-1] += costs.again - costs.jump
+        pick = int(np.argmax(again))
+        if again[pick] > jumped[0]:
+            jumped[0] = again[pick]
+            jump_from[at, 0] = pick + 1
         lifted = jumped + ramp
         running = np.maximum.accumulate(lifted)
         fresh = lifted >= running

@@ -31,8 +31,7 @@ from attentive_owl.core.listening.settling import (
     held_over,
     last_heard,
     like_notes,
-    settle_missed,
-    settle_shifted,
+    settle,
     sounding_near,
     stroke_near,
     unexplained_sound,
@@ -41,7 +40,7 @@ from attentive_owl.core.listening.settling import (
 from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
-ENGINE = "ear-6"
+ENGINE = "ear-7"
 """Goes up with every change that can change a result; reports belong to one engine."""
 
 
@@ -305,7 +304,7 @@ def _go(
     around: _Around,
 ) -> Go:
     last = max(current)
-    current = settle_shifted(settle_missed(current, score), score, around.tuning, strays)
+    current = settle(current, score, around.tuning, strays)
     notes = []
     for note in score.notes:
         heard = current.get(note.index)

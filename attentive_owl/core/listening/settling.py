@@ -26,6 +26,7 @@ from itertools import combinations, groupby, pairwise
 from typing import Protocol, TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.change import Boundaries
@@ -138,6 +139,13 @@ def last_heard(events: list[tuple[int, Segment | Move]], heard: dict[int, T]) ->
         if attempt:
             come_to |= set(range(first, max(attempt) + 1))
     return last
+
+
+def settle(current: dict[int, T], score: Score, tuning_semitones: float, strays: Sequence[Timed] = ()) -> dict[int, T]:
+    """`current`: written index -> what was heard for it, in time order. Returns it with the missing notes where the pace
+    wants them. What was moved can leave a run of like notes to be dealt out anew."""
+    moved = settle_shifted(settle_missed(current, score), score, tuning_semitones, strays)
+    return settle_missed(moved, score)
 
 
 def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
@@ -263,13 +271,12 @@ def _strain(options: np.ndarray, onsets_s: np.ndarray, pace: float, score: Score
 def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
     """Whether the notes around a missing one left it its time: 70 % at least of what the pace of the go would give.
     True where nothing was heard on one side of it."""
-    before = max((index for index in heard if index < missing), default=None)
-    after = min((index for index in heard if index > missing), default=None)
-    if before is None or after is None:
+    before, after = _neighbours(heard, missing, missing)
+    if not before or not after:
         return True
-    beats = float(score.notes[after].start_beats - score.notes[before].start_beats)
+    beats = float(score.notes[after[0]].start_beats - score.notes[before[0]].start_beats)
     pace = _pace(heard, score)
-    return pace is None or heard[after].onset_s - heard[before].onset_s >= _ROOM * pace * beats
+    return pace is None or heard[after[0]].onset_s - heard[before[0]].onset_s >= _ROOM * pace * beats
 
 
 def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones: float) -> bool:
@@ -295,15 +302,12 @@ def like_notes(index: int, score: Score) -> range:
 
 def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
     """Moments (s) in the gaps between segments at which a stroke surely begins and sound follows."""
-    covered = np.zeros(len(boundaries.frame), bool)
-    for event in path.events:
-        if isinstance(event, Segment):
-            covered[event.start : event.stop] = True
+    bare = _between_segments(path, boundaries)[boundaries.frame]
     reach = int(_SOUND_FOLLOWS_S / HOP_S)
     return np.array(
         [
             frame * HOP_S
-            for frame, attack in zip(boundaries.frame[~covered], boundaries.attack[~covered], strict=True)
+            for frame, attack in zip(boundaries.frame[bare], boundaries.attack[bare], strict=True)
             if attack > _SURE_STROKE and heard.quiet[frame : frame + reach].mean() < _LEAST_QUIET
         ]
     )
@@ -312,12 +316,18 @@ def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> 
 def unexplained_sound(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
     """Moments (s), a frame each, in the gaps between segments at which something sounds that has no pitch of its own: two
     strings at once, or a bow that scrapes."""
-    covered = np.zeros(len(heard.quiet), bool)
+    bare = _between_segments(path, boundaries)[: len(heard.quiet)]
+    moments: Array = np.flatnonzero(bare & (heard.quiet < _LEAST_QUIET)).astype(np.float64) * HOP_S
+    return moments
+
+
+def _between_segments(path: Path, boundaries: Boundaries) -> NDArray[np.bool_]:
+    """Which frames no segment fills, shape (frames + 1,): the end of the recording is one more."""
+    bare = np.ones(int(boundaries.frame[-1]) + 1, bool)
     for event in path.events:
         if isinstance(event, Segment):
-            covered[boundaries.frame[event.start] : boundaries.frame[event.stop]] = True
-    moments: Array = np.flatnonzero(~covered & (heard.quiet < _LEAST_QUIET)).astype(np.float64) * HOP_S
-    return moments
+            bare[boundaries.frame[event.start] : boundaries.frame[event.stop]] = False
+    return bare
 
 
 def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: Array) -> bool:
