@@ -19,12 +19,10 @@ import numpy as np
 
 from attentive_owl.core.judging.pulse import find_pulse
 from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
-from bench import families
+from bench import sources
 from bench.document import write_part
 from bench.families import FAMILIES, RATE, REFUSALS, Take, make_take
-from bench.recorded import RecordedNotes
-from bench.sampled import NoPitchError, use_soundfont
-from bench.waveguide import render_waveguide
+from bench.sampled import NoPitchError
 
 Heard = tuple[list[HeardNote], float | None] | None
 """Notes and played tempo; None for a refusal."""
@@ -191,12 +189,10 @@ def main() -> None:
     options.add_argument("--first", type=int, default=0)
     options.add_argument("--family", action="append")
     options.add_argument("--peers", action="store_true", help="Run the two peers on the same takes (slow).")
-    options.add_argument("--soundfont", type=Path, help="Play all takes on the samples of this soundfont.")
-    options.add_argument("--recorded", type=Path, help="Play all takes on the recorded single notes of this folder.")
-    options.add_argument("--waveguide", action="store_true", help="Play all takes on Csound's bowed waveguide.")
+    sources.add_options(options)
     options.add_argument("--write", type=Path)
     chosen = options.parse_args()
-    other = _other_source(chosen)
+    other = sources.choose(chosen)
     names = chosen.family or [*FAMILIES, *REFUSALS]
     seeds = range(chosen.first, chosen.first + chosen.seeds)
     print("| " + HEAD + " |\n|" + "---|" * 13)
@@ -248,44 +244,7 @@ Peak memory of the whole run, making the takes included: {peak_mb:.0f} MB.
     )
 
 
-@dataclass(frozen=True)
-class _Other:
-    """A source that no weight of the ear was fitted on."""
-
-    title: str
-    option: str
-    words: str
-
-
-def _other_source(chosen: argparse.Namespace) -> _Other | None:
-    if chosen.soundfont:
-        use_soundfont(chosen.soundfont)
-        families.play_only("sampled")
-        return _Other(
-            "another soundfont",
-            f"--soundfont {chosen.soundfont}",
-            "Takes whose samples have no pitch to measure by are left out. The figures of `onsets.py` were chosen with an eye on "
-            "it.",
-        )
-    if chosen.recorded:
-        families.play_only("recorded", RecordedNotes(chosen.recorded).render)
-        return _Other(
-            "recorded single notes",
-            "--recorded FOLDER",
-            "Notes of a real violin, cello and double bass, cut to length, each moved to its pitch; every one rings on for 60 ms "
-            "while the next speaks. The onset of a slow low string lies hidden under the note before.",
-        )
-    if chosen.waveguide:
-        families.play_only("waveguide", render_waveguide)
-        return _Other(
-            "a bowed waveguide",
-            "--waveguide",
-            "A string computed by Csound, which whistles at its partials when the bow is too fast for it.",
-        )
-    return None
-
-
-def _write_other(path: Path, table: str, whole: Tally, seeds: range, other: _Other) -> None:
+def _write_other(path: Path, table: str, whole: Tally, seeds: range, other: sources.Source) -> None:
     write_part(
         path,
         f"How well it hears {other.title}",

@@ -16,7 +16,8 @@ _PRIOR_REPEATS, _PRIOR_STROKE_LOG, _PRIOR_OUTSTANDING = 4, -1.0, 2.0
 _HELD_LOG, _HELD_OUTSTANDING = -2.5, -3.9
 _HELD_LIMIT = 1.0
 """Few repetitions count as if some ordinary ones were beside them. A logistic regression of the two means on takes of five
-kinds of sound (simulated, two soundfonts, recorded single notes, a bowed waveguide); the limit stands above every true one."""
+kinds of sound (simulated, two soundfonts, recorded single notes, a bowed waveguide); the limit stands above every true one
+(`python -m bench.fit_rhythm`)."""
 _LEAST_ODDS_LOG, _MOST_ODDS_LOG = -4.6, 4.0
 _WITHIN = (0.25, 0.8)
 _MOST_OUTSTANDING = 4.0
@@ -50,6 +51,18 @@ def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
     Where a held note has to be cut there is hardly any sign of a stroke, or none that stands out from what trembles within
     the note anyhow.
     """
+    seen = seen_at_repeats(path, boundaries, score)
+    return seen is not None and held_odds(*seen) > _HELD_LIMIT
+
+
+def held_odds(stroke_log: float, stands_out: float) -> float:
+    """The higher, the likelier notes are held."""
+    return _HELD_LOG * stroke_log + _HELD_OUTSTANDING * stands_out
+
+
+def seen_at_repeats(path: Path, boundaries: Boundaries, score: Score) -> tuple[float, float] | None:
+    """Where notes repeat a pitch: mean log-probability of a stroke, and by how much its log-odds stand over what trembles
+    within the notes. None where too few do."""
     strokes, outstanding = [], []
     log_odds = np.clip(np.log(boundaries.attack / (1 - boundaries.attack)), _LEAST_ODDS_LOG, _MOST_ODDS_LOG)
     for one, two in pairwise(path.events):
@@ -68,10 +81,8 @@ def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
             )
             outstanding.append(float(log_odds[two.start]) - trembling)
     if len(strokes) < _LEAST_REPEATS:
-        return False
-    stroke_log = _drawn(strokes, _PRIOR_STROKE_LOG)
-    stands_out = min(_drawn(outstanding, _PRIOR_OUTSTANDING), _MOST_OUTSTANDING)
-    return _HELD_LOG * stroke_log + _HELD_OUTSTANDING * stands_out > _HELD_LIMIT
+        return None
+    return _drawn(strokes, _PRIOR_STROKE_LOG), min(_drawn(outstanding, _PRIOR_OUTSTANDING), _MOST_OUTSTANDING)
 
 
 def _drawn(values: list[float], prior: float) -> float:
@@ -88,12 +99,19 @@ def _strongest_within(segment: Segment, boundaries: Boundaries, log_odds: Array)
 
 
 def short_for_long(path: Path, boundaries: Boundaries) -> bool:
-    """Whether short strokes were played inside the written notes: a pattern on every degree where one note is asked for.
+    """Whether short strokes were played inside the written notes: a pattern on every degree where one note is asked for."""
+    strokes = strokes_within(path, boundaries)
+    return strokes is not None and strokes > _SPLIT_LIMIT
+
+
+def strokes_within(path: Path, boundaries: Boundaries) -> float | None:
+    """How surely a stroke falls at one place inside the written notes; None where too few are long enough, or one stroke more
+    in a slow note is a bow that ran out.
 
     A pattern strikes at the same share of every note; scraping, a trembling bow and beating strings strike anywhere. So
     the notes are laid over one another, each stretched to the same length, and the log-odds of a stroke at one place are
-    averaged over them: how high they are, and how far over the median place. One stroke more in a slow note is a bow that ran out, and no other rhythm. A click that is heard
-    lets no level fall, and is no stroke.
+    averaged over them: how high they are, and how far over the median place. A click that is heard lets no level fall, and
+    is no stroke.
     """
     odds = np.clip(np.log(boundaries.attack / (1 - boundaries.attack)) + _PRIOR_ODDS, _LEAST_ODDS, _MOST_ODDS)
     bowed = boundaries.dip >= BOW_DIP_DB
@@ -114,10 +132,10 @@ def short_for_long(path: Path, boundaries: Boundaries) -> bool:
         counts.append(int((inside & bowed[within] & (boundaries.attack[within] > _STROKE_SURE)).sum()))
         lengths.append(length_s)
     if len(lengths) < _LEAST_SPLIT_NOTES:
-        return False
+        return None
     if np.mean(counts) < _MORE_THAN_A_BOW and np.median(lengths) > _SLOW_NOTE_S:
-        return False
+        return None
     strokes = np.sum(laid, axis=0)
     best, over = float(strokes.max()), float(strokes.max() - np.median(strokes))
     total = best + _PRIOR_NOTES * _PRIOR_NOTE_ODDS + _OVER_THE_REST * over
-    return total / (len(laid) + _PRIOR_NOTES) > _SPLIT_LIMIT
+    return total / (len(laid) + _PRIOR_NOTES)
