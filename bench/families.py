@@ -110,13 +110,16 @@ def extremes(rng: np.random.Generator) -> Score:
     )
 
 
-def tune(rng: np.random.Generator, score: Score) -> Score:
-    """Another melody in the same key and range: a random walk over the scale, in other values."""
+def tune(rng: np.random.Generator, score: Score, *, stepwise: bool = False) -> Score:
+    """Another melody in the same key and range: a random walk over the scale, in other values; stepwise mostly by steps, in
+    values of its own or all in quarters."""
+    even = stepwise and rng.random() < 0.5
     pitches = sorted({n.pitch for n in score.notes}, key=lambda p: p.midi)
     at, line = int(rng.integers(len(pitches))), []
     for _ in range(16):
-        at = int(np.clip(at + rng.choice([-4, -3, -2, 2, 3, 4]), 0, len(pitches) - 1))
-        line.append((pitches[at], Fraction(int(rng.choice([1, 2, 3, 4])), 2), None))
+        moves = [-2, -1, -1, -1, 1, 1, 1, 2] if stepwise else [-4, -3, -2, 2, 3, 4]
+        at = int(np.clip(at + rng.choice(moves), 0, len(pitches) - 1))
+        line.append((pitches[at], Fraction(1) if even else Fraction(int(rng.choice([1, 2, 3, 4])), 2), None))
     return lay_out(
         line,
         title="tune",
@@ -183,9 +186,12 @@ def _mistakes(rng: np.random.Generator) -> Case:
 POOR_EXERCISES = ("scale", "thirds", "arpeggio", "chromatic", "lower-half", "second-finger", "ringing", "half-steps")
 
 
+_NEAR, _FAR = (-2, -1, 1, 2), (-7, -5, -4, -3, 3, 4, 5, 7)
+
+
 def _poor(rng: np.random.Generator) -> Case:
-    """Two to four notes in ten wrong, some left out or put in, stops, a restart, now and then the key forgotten or the end
-    not reached."""
+    """Two to four notes in ten wrong, a few of them far away or on another string, some left out or put in, stops, a restart,
+    now and then the key forgotten or the end not reached."""
     recipe = Recipe(
         str(rng.choice(["D", "G", "A", "C"])),
         str(rng.choice(["quarters", "quarters", "eighths"])),
@@ -206,7 +212,7 @@ def _poor(rng: np.random.Generator) -> Case:
         scatter_cents=15.0,
         timing_ms=30.0,
         tempo=float(rng.uniform(0.75, 1.2)),
-        wrong={i: int(rng.choice([-2, -1, 1, 2])) for i in order[:wrong]},
+        wrong={i: int(rng.choice(_FAR if rng.random() < 0.12 else _NEAR)) for i in order[:wrong]},
         missed=tuple(sorted(left_out)),
         stray={int(rng.integers(1, count)): int(rng.choice([-3, 3, 5])) for _ in range(rng.integers(0, 3))},
         stops={int(rng.integers(1, count)): float(rng.uniform(0.4, 2.0)) for _ in range(rng.integers(0, 4))},
@@ -293,7 +299,7 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
             dry, _ = sounding(str(rng.choice(SOURCES)), performed, key, 1)
             sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
         else:
-            other = tune(rng, score)
+            other = tune(rng, score, stepwise=kind == BY_STEPS)
             if kind == "arpeggio":
                 picks = [0, 2, 4, 7, 4, 2, 0, 2, 4, 7, 4, 2, 0, 4, 7, 0]
                 other = lay_out(
@@ -314,8 +320,11 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
 
 
 OTHER_RHYTHMS = ("longer notes", "shorter notes")
-"""The pitches are the exercise's: not all of these takes can be told from a poor try."""
-REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", *OTHER_RHYTHMS)
+BY_STEPS = "stepwise tune"
+NOT_ALL_TOLD = (*OTHER_RHYTHMS, BY_STEPS)
+"""The pitches are the exercise's, or go up and down as those of a poor try at a scale do: not all of these takes can be told
+from one."""
+REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", *NOT_ALL_TOLD)
 REFUSALS = {name: _not_this(name) for name in REFUSED_KINDS}
 
 

@@ -1,7 +1,7 @@
-"""Fits what makes a take a try at the exercise (`acceptance.LIKENESS_WEIGHTS`): logistic regression of the three shares of a
+"""Fits what makes a take a try at the exercise (`acceptance.LIKENESS_WEIGHTS`): logistic regression of what is measured of a
 take. True takes are every family and many poor ones; the others are tunes, singing and speech, and own exercises of the
-same key against one another. Run `python -m bench.fit_acceptance`; it prints the weights to paste, and what they decide
-on takes that the fit has not seen."""
+same key against one another. Run `python -m bench.fit_acceptance`, with the options of other sources of sound for poor takes of
+them as well; it prints the weights to paste, and what they decide on takes that the fit has not seen."""
 
 from __future__ import annotations
 
@@ -16,20 +16,27 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.special import expit
 
-from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.exercises import FAMILIES as EXERCISES
+from attentive_owl.core.exercises import Recipe, RecipeError, Score, build, line_of
+from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.core.listening import acceptance, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
-from bench.families import FAMILIES, INSTRUMENTS, POOR_EXERCISES, RATE, make_take
+from bench import sources
+from bench.families import BY_STEPS, FAMILIES, INSTRUMENTS, RATE, make_take
 
-_OTHERS = ("another tune", "arpeggio", "singing", "speech")
-_EXERCISES = (*POOR_EXERCISES, "upper-half", "echo", "crossings", "open-string")
+_OTHERS = ("another tune", BY_STEPS, "arpeggio", "singing", "speech")
 _ALIKE = 0.6
-_POOR_TAKES, _OTHER_TAKES = 12, 10
-"""For each take of another family."""
+_POOR_TAKES, _OTHER_TAKES = 16, 6
+"""For each seed."""
+_PAIRS = 3
+"""Of so many pairs of exercises one."""
 
 
-def shares(sound: np.ndarray, score: Score) -> tuple[float, float, float] | None:
-    """The three shares of a take; None where it is refused before there is a path."""
+Shares = tuple[float, ...]
+
+
+def shares(sound: np.ndarray, score: Score) -> Shares | None:
+    """What is measured of a take; None where it is refused before there is a path."""
     seen: list[acceptance.Likeness] = []
     real = acceptance.likeness
 
@@ -42,27 +49,38 @@ def shares(sound: np.ndarray, score: Score) -> tuple[float, float, float] | None
         listen(sound, RATE, score)
     finally:
         acceptance.likeness = real
-    return (seen[0].agreement, seen[0].coverage, seen[0].explained) if seen else None
+    return seen[0].measures if seen else None
 
 
-def of_family(name: str, seed: int) -> tuple[float, float, float] | None:
+def of_family(name: str, seed: int) -> Shares | None:
     take = make_take(name, seed)
     return shares(take.sound, take.score)
 
 
 def alike(one: Score, two: Score) -> bool:
     """Whether much of the one can be heard in the other, on whatever string it begins."""
-    first, second = ([note.midi for note in score.notes] for score in (one, two))
+    first, second = line_of(one), line_of(two)
     return any(
         SequenceMatcher(None, first, [midi + by for midi in second], autojunk=False).ratio() > _ALIKE
         for by in range(-12, 13)
     )
 
 
-def of_other(seed: int) -> list[tuple[float, float, float]]:
+def exercises(tonic: str, instrument: str) -> list[Score]:
+    """One of each family that the instrument has in the key."""
+    scores = []
+    for family in EXERCISES:
+        try:
+            scores.append(build(Recipe(tonic, "quarters", 80.0, family=family), instrument))
+        except (RecipeError, UnplayableError):
+            continue
+    return scores
+
+
+def of_other(seed: int) -> list[Shares]:
     """Exercises of one key against one another; pairs that have much in common are left out."""
     instrument, tonic = INSTRUMENTS[seed % 4], "DGAC"[seed // 4 % 4]
-    scores = [build(Recipe(tonic, "quarters", 80.0, family=family), instrument) for family in _EXERCISES]
+    scores = exercises(tonic, instrument)
     rows = []
 
     @cache
@@ -71,7 +89,7 @@ def of_other(seed: int) -> list[tuple[float, float, float]]:
         return place_in_room(render(performed, instrument, RATE, seed)[0], RATE, Room(38, 0.2), seed)
 
     for number, (given, asked) in enumerate(permutations(range(len(scores)), 2)):
-        if number % 6 != seed % 6 or alike(scores[given], scores[asked]):
+        if number % _PAIRS != seed % _PAIRS or alike(scores[given], scores[asked]):
             continue
         found = shares(sound(given), scores[asked])
         if found:
@@ -79,26 +97,40 @@ def of_other(seed: int) -> list[tuple[float, float, float]]:
     return rows
 
 
-def collect(seeds: range) -> tuple[np.ndarray, np.ndarray]:
-    """Shares, shape (takes, 3), and whether the take is a true one."""
-    many = range(seeds.start * 100, seeds.start * 100 + len(seeds) * _POOR_TAKES)
-    true = [(name, seed) for name in FAMILIES for seed in seeds] + [("poor but true", seed) for seed in many]
-    other = [(name, seed) for name in _OTHERS for seed in many[: len(seeds) * _OTHER_TAKES]]
+Rows = list[tuple[Shares, int]]
+"""What is measured of takes, and their kinds: 0 a true one, 1 a tune, speech or singing, 2 another exercise."""
+
+
+def poor(seeds: range) -> list[tuple[str, int]]:
+    return [("poor but true", seed) for seed in range(seeds.start * 100, seeds.start * 100 + len(seeds) * _POOR_TAKES)]
+
+
+def collect(cases: list[tuple[str, int]], kind: int) -> Rows:
     with ProcessPoolExecutor(os.cpu_count()) as pool:
-        good = [row for row in pool.map(of_family, *zip(*true, strict=True)) if row]
-        bad = [row for row in pool.map(of_family, *zip(*other, strict=True)) if row]
-        bad += [row for rows in pool.map(of_other, seeds) for row in rows]
-    return np.array(good + bad), np.array([1.0] * len(good) + [0.0] * len(bad))
+        return [(row, kind) for row in pool.map(of_family, *zip(*cases, strict=True)) if row]
 
 
-def fit(rows: np.ndarray, labels: np.ndarray) -> np.ndarray:
-    """Constant and weights; both kinds of takes count the same in sum, and a small ridge keeps the weights tame."""
-    design = np.concatenate([np.ones((len(rows), 1)), rows], axis=1)
-    weight = np.where(labels == 1, 0.5 / labels.sum(), 0.5 / (len(labels) - labels.sum())) * len(labels)
+def collect_all(seeds: range) -> Rows:
+    others = [(name, seed) for name in _OTHERS for _, seed in poor(seeds)[: len(seeds) * _OTHER_TAKES]]
+    rows = collect([(name, seeds.start) for name in FAMILIES] + poor(seeds), 0) + collect(others, 1)
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        return rows + [(row, 2) for found in pool.map(of_other, seeds) for row in found]
+
+
+def parted(rows: Rows) -> tuple[np.ndarray, np.ndarray]:
+    return np.array([row for row, _ in rows]), np.array([kind for _, kind in rows])
+
+
+def fit(shares_seen: np.ndarray, kinds: np.ndarray) -> np.ndarray:
+    """Constant and weights; true takes count half in sum and the two other kinds a quarter each, and a small ridge keeps the
+    weights tame."""
+    design = np.concatenate([np.ones((len(shares_seen), 1)), shares_seen], axis=1)
+    is_true = kinds == 0
+    weight = np.where(is_true, 0.5, 0.25) * len(kinds) / np.bincount(kinds, minlength=3)[kinds]
 
     def loss(weights: np.ndarray) -> float:
         odds = design @ weights
-        return float(np.sum(weight * (np.logaddexp(0.0, odds) - labels * odds)) + 0.02 * np.sum(weights[1:] ** 2))
+        return float(np.sum(weight * (np.logaddexp(0.0, odds) - is_true * odds)) + 0.02 * np.sum(weights[1:] ** 2))
 
     return minimize(loss, np.zeros(design.shape[1])).x
 
@@ -107,16 +139,23 @@ def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--seeds", type=int, default=4)
     options.add_argument("--first", type=int, default=700)
+    sources.add_options(options)
     chosen = options.parse_args()
-    weights = fit(*collect(range(chosen.first, chosen.first + chosen.seeds)))
+    seen, unseen = (range(first, first + chosen.seeds) for first in (chosen.first, chosen.first + 40))
+    rows, fresh = collect_all(seen), collect_all(unseen)
+    for _ in sources.each(chosen):
+        rows, fresh = rows + collect(poor(seen), 0), fresh + collect(poor(unseen), 0)
+    weights = fit(*parted(rows))
     print("weights =", np.round(weights, 1).tolist())
-    rows, labels = collect(range(chosen.first + 40, chosen.first + 40 + chosen.seeds))
-    says = expit(weights[0] + rows @ weights[1:])
-    for least in (0.1, 0.25, 0.5):
-        refused, accepted = int((says[labels == 1] < least).sum()), int((says[labels == 0] >= least).sum())
+    measured, kinds = parted(fresh)
+    says = expit(weights[0] + measured @ weights[1:])
+    print("least of the true ones", np.round(np.sort(says[kinds == 0])[:5], 2).tolist())
+    for least in (0.25, 0.4, 0.5):
+        refused = int((says[kinds == 0] < least).sum())
+        accepted = [f"{int((says[kinds == kind] >= least).sum())} of {int((kinds == kind).sum())}" for kind in (1, 2)]
         print(
-            f"at {least}: {refused} of {int(labels.sum())} true takes under it, "
-            f"{accepted} of {int((1 - labels).sum())} others over it"
+            f"at {least}: {refused} of {int((kinds == 0).sum())} true takes under it; over it {accepted[0]} tunes, "
+            f"{accepted[1]} other exercises"
         )
 
 

@@ -14,7 +14,7 @@ from attentive_owl.core.listening import listener
 from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import _shaped, find_marks, level_db, spectral_flux
 from attentive_owl.core.listening.emission import emission
-from attentive_owl.core.listening.frames import HOP_S, to_working_rate
+from attentive_owl.core.listening.frames import HOP_S, to_working_rate, without_rumble
 from attentive_owl.core.listening.gate import gate_recording
 from attentive_owl.core.listening.periods import period_candidates
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
@@ -47,8 +47,9 @@ def collect(seeds: range) -> tuple[np.ndarray, np.ndarray]:
         else:
             sound, truths = render_sampled(performed, instrument)
         room = _ROOMS[int(rng.integers(len(_ROOMS)))]
-        working = to_working_rate(place_in_room(sound, 44100, room, number), 44100)
-        gate = gate_recording(working)
+        as_recorded = to_working_rate(place_in_room(sound, 44100, room, number), 44100)
+        working = without_rumble(as_recorded, frequency_hz(score.instrument.lowest.midi))
+        gate = gate_recording(working, as_recorded)
         lowest = frequency_hz(score.instrument.lowest.midi - 1.6)
         top = max(note.midi for note in score.notes)
         candidates = period_candidates(working, lowest, frequency_hz(top + 12.5))

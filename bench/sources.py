@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -29,10 +30,15 @@ def add_options(options: argparse.ArgumentParser) -> None:
 
 def choose(chosen: argparse.Namespace) -> Source | None:
     """Makes all takes come from the source of the options; None where none is given: the simulated pupil and FluidR3."""
+    return next(each(chosen), None)
+
+
+def each(chosen: argparse.Namespace) -> Iterator[Source]:
+    """The sources of the options one after another; all takes come from the one that was given last."""
     if chosen.soundfont:
         use_soundfont(chosen.soundfont)
         families.play_only("sampled")
-        return Source(
+        yield Source(
             "another soundfont",
             f"--soundfont {chosen.soundfont}",
             "Takes whose samples have no pitch to measure by are left out. The figures of `onsets.py` were chosen with an eye on "
@@ -40,7 +46,7 @@ def choose(chosen: argparse.Namespace) -> Source | None:
         )
     if chosen.recorded:
         families.play_only("recorded", RecordedNotes(chosen.recorded).render)
-        return Source(
+        yield Source(
             "recorded single notes",
             "--recorded FOLDER",
             "Notes of a real violin, cello and double bass, cut to length, each moved to its pitch; every one rings on for 60 ms "
@@ -48,9 +54,8 @@ def choose(chosen: argparse.Namespace) -> Source | None:
         )
     if chosen.waveguide:
         families.play_only("waveguide", render_waveguide)
-        return Source(
+        yield Source(
             "a bowed waveguide",
             "--waveguide",
             "A string computed by Csound, which whistles at its partials when the bow is too fast for it.",
         )
-    return None

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from attentive_owl.core.exercises import Recipe, Score, build, lay_out
+from attentive_owl.core.exercises import FAMILIES, Recipe, Score, build, lay_out
 from attentive_owl.core.listening import Performance, Refusal, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
@@ -180,15 +180,17 @@ def test_the_same_scale_in_another_rhythm_is_refused_for_its_rhythm(name: str) -
     ("asked", "given"),
     [("scale", "thirds"), ("lower-half", "scale"), ("ringing", "scale"), ("scale", "arpeggio"), ("arpeggio", "scale"),
      ("thirds", "arpeggio"), ("thirds", "scale"), ("long-tones", "ringing"), ("scale", "chromatic"),
+     ("chromatic", "scale"), ("chromatic", "thirds"), ("thirds", "chromatic"), ("scale", "second-finger"),
      ("upper-half", "scale")],
 )  # fmt: skip
 def test_another_exercise_of_the_same_key_is_refused(asked: str, given: str) -> None:
-    """Also where all notes of the one occur in the other, in order."""
+    """Also where all notes of the one occur in the other, in order; and it is named."""
     wanted, other = (build(Recipe("D", tempo_bpm=80, family=family), "violin") for family in (asked, given))
     sound, _ = take(other, Habits(scatter_cents=8, timing_ms=12))
     result = listen(sound, RATE, wanted)
     assert isinstance(result, Refusal)
     assert result.code == "not_this_exercise"
+    assert result.sounds_like == f"{FAMILIES[given].name}, D major"
 
 
 def test_strings_touched_in_passing_are_no_other_exercise() -> None:

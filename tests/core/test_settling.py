@@ -10,8 +10,17 @@ import pytest
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.clicks import ClickPulse, quieten_clicks
-from attentive_owl.core.listening.decoding import Move, Segment
-from attentive_owl.core.listening.settling import held_over, last_heard, settle_missed, settle_shifted, stroke_near
+from attentive_owl.core.listening.decoding import Move, Path, Segment
+from attentive_owl.core.listening.frames import HOP_S
+from attentive_owl.core.listening.onsets import FINE_HOP_S
+from attentive_owl.core.listening.settling import (
+    absorb_tails,
+    held_over,
+    last_heard,
+    settle_missed,
+    settle_shifted,
+    stroke_near,
+)
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
 """A second a note: 62 64 66 67 69 71 73 74 74 73 ..."""
@@ -161,3 +170,21 @@ def test_a_tick_without_a_dip_tells_of_no_stroke() -> None:
     quiet = quieten_clicks(marks, ClickPulse(bpm=120.0, first_s=0.0, clicks=8))
     # A tick at 0.5 s takes the stroke away; at 0.75 s there is none; at 1.0 s the level fell.
     assert quiet.attack.tolist() == [0.02, 0.1, 0.9, 0.9, 0.02]
+
+
+@pytest.mark.parametrize(
+    ("together_s", "attack", "parts"),
+    [(1.1, 0.3, 1), (2.0, 0.3, 2), (1.1, 0.8, 2)],
+    ids=["one note's time", "two notes' time", "a sure stroke"],
+)
+def test_half_of_a_note_is_no_wrong_second_one(together_s: float, attack: float, parts: int) -> None:
+    """The fourth note falls in two where the bow trembled, and the fifth, of another pitch, was left out."""
+    frames = np.array([0, round(0.5 * together_s / HOP_S), round(together_s / HOP_S)])
+    path = Path((Segment("note", 3, 0, 1, 67, 5.0), Segment("wrong", 4, 1, 2, 67, 5.0)), 0.0)
+    boundaries = Boundaries(frames, np.array([0.9, attack, 0.1]), np.zeros(3))
+    level = np.full(int(together_s / FINE_HOP_S) + 1, -20.0)
+    events = absorb_tails(path, boundaries, level, np.ones(16)).events
+    assert len(events) == parts
+    last = events[-1]
+    assert isinstance(last, Segment)
+    assert last.stop == 2

@@ -3,6 +3,7 @@
 from attentive_owl.core.exercises.building import build, title
 from attentive_owl.core.exercises.families import FAMILIES, Family, family
 from attentive_owl.core.exercises.insight import FRAMES, Insight, look_at, neighbours, what_is_new
+from attentive_owl.core.exercises.lines import Line, line_of, lines_in
 from attentive_owl.core.exercises.moves import moves
 from attentive_owl.core.exercises.paths import PATHS, LearningPath
 from attentive_owl.core.exercises.patterns import METERS, PATTERNS, RecipeError, RhythmPattern, pattern
@@ -32,6 +33,7 @@ __all__ = [
     "Family",
     "Insight",
     "LearningPath",
+    "Line",
     "LineNote",
     "Pin",
     "Recipe",
@@ -43,6 +45,8 @@ __all__ = [
     "build",
     "family",
     "lay_out",
+    "line_of",
+    "lines_in",
     "look_at",
     "moves",
     "neighbours",

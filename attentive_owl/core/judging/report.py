@@ -71,7 +71,7 @@ def refuse(refusal: Refusal, expectations: Expectations) -> dict[str, Any]:
     return {
         **_head(expectations),
         "accepted": False,
-        "refusal": {"code": refusal.code, "words": refusal_words(refusal.code)},
+        "refusal": {"code": refusal.code, "words": refusal_words(refusal.code, refusal.sounds_like)},
         "recording": _recording(refusal),
         "tempo": {
             "target_bpm": expectations.target_bpm,

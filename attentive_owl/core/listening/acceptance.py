@@ -3,36 +3,36 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import groupby, pairwise, takewhile
+from math import log
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import expit
 
-from attentive_owl.core.exercises import Score
+from attentive_owl.core.exercises import Score, line_of, lines_in
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
-from attentive_owl.core.listening.emission import Emission
 from attentive_owl.core.listening.frames import Array
 from attentive_owl.core.listening.gate import Gate
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined
+from attentive_owl.core.listening.resemblance import distances
 
 _LEAST_PITCHED_SHARE = 0.12
 
-LIKENESS_WEIGHTS = (-14.6, 6.9, 5.6, 8.9)
-"""Constant, agreement, coverage, explained; fitted by `python -m bench.fit_acceptance` on true, poor and other takes."""
-_LEAST_LIKENESS = 0.25
+LIKENESS_WEIGHTS = (-6.1, 8.6, 7.3, -11.6, -7.0)
+"""Constant, coverage, explained, strange, nearer; fitted by `python -m bench.fit_acceptance` on true, poor and other takes."""
+LEAST_LIKENESS = 0.4
 """As a probability: in doubt a take is heard."""
+_NEAR_ITS_LINE = 0.1
+"""Mistakes a note: so near its own line a melody is looked for in no other."""
 _NEAR_SEMITONES = 2
 _NEAR_COUNTS = 0.5
+_PAUSE = 0.5
+"""As a share of a note."""
 _HELD_OVER = 0.3
 """Under this probability of an attack a pitch that goes on is one note, not two."""
-
-_LEAST_OTHERS = 4
-_MOST_BETWEEN, _MOST_SKIPPED = 0.22, 0.34
-_LEAST_ON_EACH_SIDE, _MOST_AROUND = 2, 0.75
-_PAUSE = 0.5
-"""As a share of a note of the go."""
 
 
 def has_pitch(candidates: Candidates, sounding: NDArray[np.bool_]) -> bool:
@@ -49,19 +49,28 @@ class Likeness:
     A pitch up to two semitones off is what fingers do when a try goes badly, and counts half; so does a note heard in an
     octave where the string speaks plainly elsewhere."""
 
-    agreement: float
-    """Within the fullest go: of the notes that were played, put between or passed over, the share that is as written."""
     coverage: float
-    """Of the written notes, the share that was played in that go."""
+    """Of the written notes, the share that was played in the fullest go."""
     explained: float
     """Of the sounding time of the whole recording, the share that written notes fill."""
+    strange: float
+    """Of the notes that were played in that go, put between or passed over, the share that no slip of a finger makes: on a
+    pitch far away, or put between; also those between which the whole go stands, with no pause on either side."""
+    nearer: float
+    """How many times nearer (as a logarithm) another line of the same key is to that go and to what leads into it and away from
+    it with no pause; 0 where none is."""
+    sounds_like: str | None = None
+    """The name of that line, where it is near enough to be named."""
+
+    @property
+    def measures(self) -> tuple[float, float, float, float]:
+        return self.coverage, self.explained, self.strange, self.nearer
 
     @property
     def probability(self) -> float:
         """That it is a try at this exercise, however poor."""
         constant, *weights = LIKENESS_WEIGHTS
-        values = (self.agreement, self.coverage, self.explained)
-        return float(expit(constant + sum(w * v for w, v in zip(weights, values, strict=True))))
+        return float(expit(constant + sum(w * v for w, v in zip(weights, self.measures, strict=True))))
 
 
 def likeness(
@@ -80,17 +89,67 @@ def likeness(
                 worth[place] = _worth(path, place, event, boundaries, score.notes[event.index].midi + shift)
             sound = sounding[boundaries.frame[event.start] : boundaries.frame[event.stop]]
             filled += worth[place] * float(sound.sum())
-    go = _fullest(path)
+    go, usual = _fullest(path), _usual_frames(path, boundaries)
     covered: dict[int, float] = {}
     for place, segment in go.written:
         if segment.kind == "wrong" or refined[place].support >= LEAST_SUPPORT:
             covered[segment.index] = max(covered.get(segment.index, 0.0), worth[place])
-    said = len(go.written) + len(go.between(boundaries)) + go.skipped
+    # A string touched in passing is short.
+    between = sum(_frames(stray, boundaries) > 0.5 * usual for stray in go.between)
+    before, own, after = _in_one_breath(path, boundaries, go, usual)
+    # What is played first, or afterwards, is no reason to refuse; a go out of the middle of something else is.
+    between += 2 * min(sum(segment.kind == "stray" for segment in part) for part in (before, after))
+    far = sum(abs(segment.midi - score.notes[segment.index].midi - shift) > _NEAR_SEMITONES for _, segment in go.wrong)
+    melody = np.array([midi for midi, _ in groupby(segment.midi for segment in [*before, *own, *after])])
     return Likeness(
-        sum(worth[place] for place, _ in go.written) / max(said, 1),
         sum(covered.values()) / len(score.notes),
         filled / max(float(sounding.sum()), 1.0),
+        (far + between) / max(len(go.written) + between + go.skipped, 1),
+        *_nearer_line(melody, score, shift),
     )
+
+
+def _in_one_breath(
+    path: Path, boundaries: Boundaries, go: _Go, usual_frames: float
+) -> tuple[list[Segment], list[Segment], list[Segment]]:
+    """What leads into a go with no pause, what sounds in it, and what leads away from it; without strings that were touched
+    in passing."""
+    segments = [
+        (place, event)
+        for place, event in enumerate(path.events)
+        if isinstance(event, Segment) and (event.kind != "stray" or _frames(event, boundaries) > 0.5 * usual_frames)
+    ]
+    before = [segment for place, segment in segments if place < go.first]
+    own = [segment for place, segment in segments if go.first <= place <= go.last]
+    after = [segment for place, segment in segments if place > go.last]
+    if not own:
+        return [], [], []
+
+    def joins(one: Segment, two: Segment) -> bool:
+        return bool(boundaries.frame[two.start] - boundaries.frame[one.stop] <= _PAUSE * usual_frames)
+
+    leading_in = takewhile(lambda pair: joins(*pair), reversed(list(pairwise([*before, own[0]]))))
+    leading_out = takewhile(lambda pair: joins(*pair), pairwise([own[-1], *after]))
+    return [one for one, _ in leading_in][::-1], own, [two for _, two in leading_out]
+
+
+def _nearer_line(melody: NDArray[np.int64], score: Score, shift: int) -> tuple[float, str | None]:
+    """How many times fewer mistakes (and one) a melody has in another line of the key than in the written one, as a logarithm,
+    and the name of that line where it is near. A ratio and no difference: all lines are far from a poor try, and another
+    exercise lies on its own."""
+    count = len(melody)
+    if not count:
+        return 0.0, None
+    own = float(distances(melody - shift, [line_of(score)])[0])
+    if own <= _NEAR_ITS_LINE:
+        return 0.0, None
+    others = lines_in(score.key.tonic, score.key.mode, score.instrument_key)
+    away = np.min([distances(melody - by, list(others)) for by in {0, shift}], axis=0)
+    nearest = int(np.argmin(away))
+    if away[nearest] >= own:
+        return 0.0, None
+    name = list(others.values())[nearest] if away[nearest] <= _NEAR_ITS_LINE else None
+    return log((own * count + 1.0) / (float(away[nearest]) * count + 1.0)), name
 
 
 def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, written_midi: int) -> float:
@@ -118,40 +177,28 @@ class _Go:
 
     @property
     def right(self) -> int:
-        return sum(segment.kind == "note" for _, segment in self.written)
+        return len(self.written) - len(self.wrong)
 
-    def long_strays(self, boundaries: Boundaries) -> list[Segment]:
-        """Strays as long as the written notes. (A string touched in passing is short.)"""
-        return [stray for stray in self.strays if _frames(stray, boundaries) > 0.5 * self._length(boundaries)]
+    @property
+    def wrong(self) -> list[tuple[int, Segment]]:
+        return [(place, segment) for place, segment in self.written if segment.kind == "wrong"]
 
-    def between(self, boundaries: Boundaries) -> list[Segment]:
-        """Long strays between the written notes."""
+    @property
+    def between(self) -> list[Segment]:
+        """Strays between the written notes."""
         if not self.written:
             return []
         first, last = self.written[0][1], self.written[-1][1]
-        return [stray for stray in self.long_strays(boundaries) if first.stop <= stray.start < last.start]
+        return [stray for stray in self.strays if first.stop <= stray.start < last.start]
 
-    def around(self, boundaries: Boundaries) -> tuple[int, int]:
-        """How many long strays lead into the first written note, and away from the last, with no pause."""
-        if not self.written:
-            return 0, 0
-        first, last = self.written[0][1], self.written[-1][1]
-        strays, pause = self.long_strays(boundaries), _PAUSE * self._length(boundaries)
-        counts, frame = [], boundaries.frame
-        before = [(stray.stop, stray.start) for stray in reversed(strays) if stray.stop <= first.start]
-        after = [(stray.start, stray.stop) for stray in strays if stray.start >= last.stop]
-        for edge, chain in ((first.start, before), (last.stop, after)):
-            count = 0
-            for near, far in chain:
-                if abs(int(frame[near] - frame[edge])) > pause:
-                    break
-                count, edge = count + 1, far
-            counts.append(count)
-        return counts[0], counts[1]
+    @property
+    def first(self) -> int:
+        """Place of the first written note."""
+        return self.written[0][0] if self.written else 0
 
-    def _length(self, boundaries: Boundaries) -> float:
-        lengths = [_frames(segment, boundaries) for _, segment in self.written]
-        return float(np.median(lengths)) if lengths else 0.0
+    @property
+    def last(self) -> int:
+        return self.written[-1][0] if self.written else -1
 
 
 def _fullest(path: Path) -> _Go:
@@ -175,35 +222,18 @@ def _counted(events: list[tuple[int, Segment | Move]]) -> _Go:
     return _Go(written, strays, skipped)
 
 
-def other_notes(path: Path, boundaries: Boundaries) -> bool:
-    """Whether the exercise's notes were only picked out of another one: in the fullest go, notes as long as the exercise's
-    own stand between them again and again, or they were skipped again and again (a try that breaks off skips nothing), or
-    the go stands in the middle of as many other notes with no pause before or after it."""
-    go = _fullest(path)
-    heard, between = len(go.written), len(go.between(boundaries))
-    before, after = go.around(boundaries)
-    return (
-        (between >= _LEAST_OTHERS and between > _MOST_BETWEEN * heard)
-        or (go.skipped > _LEAST_OTHERS and go.skipped > _MOST_SKIPPED * (go.skipped + heard))
-        or (min(before, after) >= _LEAST_ON_EACH_SIDE and before + after > _MOST_AROUND * heard)
-    )
+def _usual_frames(path: Path, boundaries: Boundaries) -> float:
+    """How long the written notes of a path are: their median."""
+    written = [event for event in path.events if isinstance(event, Segment) and event.kind != "stray"]
+    return float(np.median([_frames(segment, boundaries) for segment in written])) if written else 0.0
 
 
 def _frames(event: Segment, boundaries: Boundaries) -> int:
     return int(boundaries.frame[event.stop] - boundaries.frame[event.start])
 
 
-def refusal_code(
-    path: Path,
-    refined: dict[int, Refined],
-    heard: Emission,
-    boundaries: Boundaries,
-    gate: Gate,
-    score: Score,
-    shift: int,
-) -> str | None:
+def refusal_code(found: Likeness, gate: Gate) -> str | None:
     """None where it is a try at this exercise, in whatever rhythm, else why not."""
-    found = likeness(path, refined, heard.quiet, boundaries, score, shift)
-    if found.probability >= _LEAST_LIKENESS and not other_notes(path, boundaries):
+    if found.probability >= LEAST_LIKENESS:
         return None
     return "too_noisy" if "noisy" in gate.problems and found.coverage < 0.1 else "not_this_exercise"

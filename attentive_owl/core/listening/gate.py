@@ -8,7 +8,8 @@ import numpy as np
 
 from attentive_owl.core.listening.frames import HOP, Array, Samples, decibels
 
-_SILENCE_DB = -62.0
+_SILENCE_DB, _CLEAR_DB, _CLEAR_SNR_DB = -62.0, -80.0, 25.0
+"""So soft is silence; down to the second level not where it stands so far over the floor, as of a microphone far away."""
 _QUIET_DB = -48.0
 _CLIP_LEVEL = 0.985
 _CLIPPED_SHARE = 0.001
@@ -35,15 +36,15 @@ def short_level_db(samples: Samples) -> Array:
     return decibels(np.mean(blocks**2, axis=1))
 
 
-def gate_recording(samples: Samples) -> Gate:
-    """Judge the recording (at the working rate). The floor is the level of the quietest hundredth, 50 ms at a
-    time: there may be little silence around long playing."""
+def gate_recording(samples: Samples, as_recorded: Samples) -> Gate:
+    """Judge the recording (at the working rate): levels of `samples`, without rumble, and clipping as it was recorded. The floor
+    is the level of the quietest hundredth, 50 ms at a time: there may be little silence around long playing."""
     level = short_level_db(samples)
     smooth = np.convolve(level, np.ones(10) / 10, mode="same") if len(level) > 20 else level
     floor, loud = float(np.percentile(smooth, 1)), float(np.percentile(smooth, 95))
-    clipped = float(np.mean(np.abs(samples) >= _CLIP_LEVEL)) if len(samples) else 0.0
+    clipped = float(np.mean(np.abs(as_recorded) >= _CLIP_LEVEL)) if len(as_recorded) else 0.0
     problems = []
-    if loud < _SILENCE_DB:
+    if loud < _SILENCE_DB and (loud < _CLEAR_DB or loud - floor < _CLEAR_SNR_DB):
         problems.append("silent")
     elif loud < _QUIET_DB:
         problems.append("quiet")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import exp
 
 import numpy as np
@@ -17,7 +17,7 @@ from attentive_owl.core.listening.change import Boundaries, find_marks, level_db
 from attentive_owl.core.listening.clicks import ClickPulse, find_click, quieten_clicks
 from attentive_owl.core.listening.decoding import Evidence, Line, Move, Path, Segment, decode
 from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
-from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate
+from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate, without_rumble
 from attentive_owl.core.listening.gate import Gate, gate_recording
 from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_inside
 from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
@@ -100,8 +100,9 @@ def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Per
     """
     if not score.notes:
         raise ValueError("the score has no notes")
-    working = to_working_rate(samples, sample_rate)
-    gate = gate_recording(working)
+    as_recorded = to_working_rate(samples, sample_rate)
+    working = without_rumble(as_recorded, frequency_hz(score.instrument.lowest.midi))
+    gate = gate_recording(working, as_recorded)
     duration_s = len(samples) / sample_rate
     if "silent" in gate.problems:
         return _refuse("silence", gate, duration_s)
@@ -191,7 +192,9 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         path = _aligned(heard, boundaries, _line(score, shift))
         tries.append((path.score - (6.0 if shift else 0.0), shift, path))
     _, shift, path = max(tries, key=lambda entry: entry[0])
-    path = absorb_tails(absorb_octaves(path, boundaries), boundaries, sound.fine)
+    path = absorb_octaves(path, boundaries)
+    line = _line(score, shift)
+    path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * _pace(path, boundaries, line))
 
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
@@ -203,11 +206,13 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         and r.midi is not None
         and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
-    reason = acceptance.refusal_code(path, refined, heard, boundaries, sound.gate, score, shift)
+    likeness = acceptance.likeness(path, refined, heard.quiet, boundaries, score, shift)
+    reason = acceptance.refusal_code(likeness, sound.gate)
     if not reason and strokes_told and another_rhythm(path, boundaries, score):
         reason = "another_rhythm"
     if reason:
-        return _refuse(reason, sound.gate, sound.duration_s)
+        named = likeness.sounds_like if reason == "not_this_exercise" else None
+        return replace(_refuse(reason, sound.gate, sound.duration_s), sounds_like=named)
     return Performance(
         goes=goes,
         strays=strays,

@@ -32,6 +32,7 @@ _CORE = (0.2, 0.8)
 _RINGS_ON_S = 0.4
 """After a longer gap than this the old note is gone."""
 _BACK_S = 0.25
+_LEAST_LOOK_S = 0.02
 _LEAD_RANGE_S = (-0.04, 0.2)
 _LEAD_FIRST_GUESS_S = 0.02
 _LEAD_SPREAD_S = 0.035
@@ -197,9 +198,11 @@ def _after_silence(span: Span, least: float, fine: Array) -> float:
     begin = int(span.begin_s / FINE_HOP_S)
     attack = fine[begin : begin + int(_ATTACK_S / FINE_HOP_S) + 1]
     sustained = max(sustained_db(span.begin_s, span.end_s, fine), float(attack.max(initial=-120.0)) - _PLUCKED_DB)
-    low = max(int(max(least, span.begin_s - _BACK_S) / FINE_HOP_S), 0)
-    high = min(int((span.begin_s + _CORE[0] * (span.end_s - span.begin_s)) / FINE_HOP_S) + 1, len(fine))
-    piece = fine[low:high]
+    first_s = max(least, span.begin_s - _BACK_S, 0.0)
+    # Where the sound broke off within the note, so late that its middle has begun, a little is looked at still.
+    last_s = max(span.begin_s + _CORE[0] * (span.end_s - span.begin_s), first_s + _LEAST_LOOK_S)
+    low = int(first_s / FINE_HOP_S)
+    piece = fine[low : int(last_s / FINE_HOP_S) + 1]
     room = float(np.percentile(piece[: max(begin - low, 1)], 20))
     wanted = max(sustained - ONSET_DROP_DB, room + _ABOVE_FLOOR_DB)
     below = np.flatnonzero(piece < wanted)

@@ -90,3 +90,5 @@ class Refusal:
     clipped_share: float
     problems: tuple[str, ...]
     duration_s: float
+    sounds_like: str | None = None
+    """Another exercise of the same key that it sounds like, by name."""

@@ -10,7 +10,7 @@ something was struck that no note explains.
 Where the note before sounds on, on its pitch, a new stroke may have been made that left no trace.
 
 A note on the pitch of the note before that is very much softer, or wrong and softer with no stroke of its own, is the note
-before dying away.
+before dying away; one that is wrong and hardly lengthens it, with no stroke of its own, is the note before.
 
 Where a note is left out and the next is wrong, the pace tells which notes the heard ones are.
 
@@ -45,6 +45,7 @@ _LEAST_QUIET = 0.3
 _SOUNDED_SHARE = 0.5
 _AHEAD_S = 0.08
 _TAIL_DB, _ECHO_DB = 6.0, 20.0
+_NO_LONGER = 1.5
 _LONGEST_BLOCK = 4
 _STOP = 0.8
 _LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
@@ -88,8 +89,9 @@ def absorb_octaves(path: Path, boundaries: Boundaries) -> Path:
     return replace(path, events=tuple(events))
 
 
-def absorb_tails(path: Path, boundaries: Boundaries, fine: Array) -> Path:
-    """Gives what only dies away to the note that it is the end of; the note that was to come is then missed."""
+def absorb_tails(path: Path, boundaries: Boundaries, fine: Array, expected_s: Array) -> Path:
+    """Gives what only dies away, or is too short to be a second one, to the note that it is the end of; the note that was to
+    come is then missed. expected_s: how long each written note lasts at the pace of the take, shape (notes,)."""
     events: list[Segment | Move] = []
     for event in path.events:
         before = events[-1] if events else None
@@ -98,7 +100,7 @@ def absorb_tails(path: Path, boundaries: Boundaries, fine: Array) -> Path:
             and isinstance(before, Segment)
             and "stray" not in (event.kind, before.kind)
             and (before.stop, before.midi) == (event.start, event.midi)
-            and _dies_away(before, event, boundaries, fine)
+            and (_dies_away(before, event, boundaries, fine) or _is_one(before, event, boundaries, expected_s))
         ):
             events[-1] = replace(before, stop=event.stop)
         else:
@@ -111,6 +113,14 @@ def _dies_away(before: Segment, event: Segment, boundaries: Boundaries, fine: Ar
     softer = _sustained(before, boundaries, fine) - _sustained(event, boundaries, fine)
     wrong = event.kind == "wrong" and boundaries.attack[event.start] < _SURE_STROKE
     return softer > (_TAIL_DB if wrong else _ECHO_DB)
+
+
+def _is_one(before: Segment, event: Segment, boundaries: Boundaries, expected_s: Array) -> bool:
+    """Whether a note on a pitch that was not asked for, with no sure stroke of its own, ends about when the note before it should,
+    and not when it should itself."""
+    together_s = float(boundaries.frame[event.stop] - boundaries.frame[before.start]) * HOP_S
+    unsure = event.kind == "wrong" and boundaries.attack[event.start] < _SURE_STROKE
+    return unsure and together_s < _NO_LONGER * float(expected_s[before.index])
 
 
 def _sustained(segment: Segment, boundaries: Boundaries, fine: Array) -> float:

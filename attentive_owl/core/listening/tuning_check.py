@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.instruments import Instrument
-from attentive_owl.core.listening.frames import to_working_rate
+from attentive_owl.core.listening.frames import to_working_rate, without_rumble
 from attentive_owl.core.listening.periods import period_candidates
 from attentive_owl.core.theory import Pitch, Temperament, frequency_hz, pitch_offset_cents
 
@@ -42,7 +42,7 @@ def hear_open_string(
     samples: NDArray[np.floating], sample_rate: int, instrument: Instrument, a4_hz: float = 440.0
 ) -> StringHeard | None:
     """The string that sounds in about 0.3 s of sound (one channel); None where nothing near a string is heard."""
-    working = to_working_rate(samples, sample_rate)
+    working = without_rumble(to_working_rate(samples, sample_rate), frequency_hz(instrument.lowest.midi))
     strings = [string.pitch for string in instrument.strings]
     lowest, highest = strings[0].midi - _FURTHEST_SEMITONES, strings[-1].midi + 12 + _FURTHEST_SEMITONES
     heard = period_candidates(working, frequency_hz(lowest, a4_hz), frequency_hz(highest, a4_hz))
