@@ -59,7 +59,7 @@ class Advice:
 def refusal_words(code: str, sounds_like: str | None) -> str:
     """What is said instead of a judgement. `sounds_like`: the name of an exercise that it was, where that is known."""
     if sounds_like is not None:
-        return f"This sounded like “{sounds_like}”, not like the line on your page. Open that one, or play the one on your page."
+        return f"This sounded like “{sounds_like}”, and your page has another line. Check which exercise is open, and play it again."
     return {
         "silence": "I could not hear any playing. Is the microphone near you, and is it switched on?",
         "too_noisy": "It was too noisy to hear your notes. Try again in a quieter room.",

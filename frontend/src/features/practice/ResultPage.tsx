@@ -65,7 +65,7 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
           <Words report={accepted} take={take} />
         ) : (
           <Box sx={{ mt: 3 }}>
-            <Typography variant="h1" component="p" gutterBottom>
+            <Typography variant="h1" component="p" sx={{ mb: 3 }}>
               {report?.refusal?.words ?? "I could not check this one. Your teacher will listen to it."}
             </Typography>
             <Button component={Link} to={`/practice/${take.assignment_id}`} variant="contained" size="large">
