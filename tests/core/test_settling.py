@@ -20,6 +20,7 @@ from attentive_owl.core.listening.settling import (
     settle_missed,
     settle_shifted,
     stroke_near,
+    told_by_neither,
 )
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
@@ -188,3 +189,14 @@ def test_half_of_a_note_is_no_wrong_second_one(together_s: float, attack: float,
     last = events[-1]
     assert isinstance(last, Segment)
     assert last.stop == 2
+
+
+@pytest.mark.parametrize(("pause_s", "unsure"), [(1.0, {13, 15}), (0.0, set())])
+def test_where_two_readings_are_as_good_nothing_is_said(pause_s: float, unsure: set[int]) -> None:
+    """A flat, F sharp and D in the places of G, F sharp and E and nothing after them; or, a beat later as they are, in those of
+    F sharp, E and D, with the G left out: two wrong notes either way."""
+    own = heard(without=(15,))
+    for index, midi in ((12, 68.0), (13, 66.0), (14, 62.0)):
+        own[index] = Heard(index + pause_s, midi, index + pause_s + 0.9)
+    assert told_by_neither(own, SCORE, 0.0) == unsure
+    assert told_by_neither(heard(without=(15,)), SCORE, 0.0) == set()

@@ -34,6 +34,7 @@ from attentive_owl.core.listening.settling import (
     settle,
     sounding_near,
     stroke_near,
+    told_by_neither,
     unexplained_sound,
     unexplained_strokes,
 )
@@ -310,10 +311,13 @@ def _go(
 ) -> Go:
     last = max(current)
     current = settle(current, score, around.tuning, strays)
+    unsure = told_by_neither(current, score, around.tuning)
     notes = []
     for note in score.notes:
         heard = current.get(note.index)
-        if heard is not None:
+        if note.index in unsure:
+            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "which"))
+        elif heard is not None:
             notes.append(_heard_note(heard, note, around.tuning))
         elif held_over(note.index, current, score, around.tuning):
             notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "held"))

@@ -19,8 +19,8 @@ class HeardNote:
     offset_s: float | None
     confidence: float
     reason: str | None = None
-    """Why a note is unclear: short, noise, pitch, joined (one of several fast strokes on a pitch), or held (the note before
-    sounds on through it)."""
+    """Why a note is unclear: short, noise, pitch, joined (one of several fast strokes on a pitch), held (the note before
+    sounds on through it), or which (what was heard may be its or a neighbour's)."""
     scatter_cents: float = 0.0
     """Spread of the pitch within the note (half the 16..84 percentile range)."""
 

@@ -20,8 +20,8 @@ an octave to the ear that no finger played.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from itertools import combinations, groupby, pairwise
 from typing import Protocol, TypeVar
 
@@ -51,6 +51,8 @@ _STOP = 0.8
 _LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
 """Strain: log ratio of a time to what the pace gives, summed over notes. A stop has no more than `_STOP`. Notes are moved
 where that takes away so much of it: so much more for a note that is then wrong, and so much less where one is right."""
+_TOLD = 0.35
+"""Strain by which of two readings the one is told from the other, where it is not moved."""
 _OTHER_SEMITONES = 0.7
 
 
@@ -203,35 +205,85 @@ def settle_shifted(
     `strays` as long as a note sounds nearby there is a third reading, and no right note is made wrong."""
     settled = dict(current)
     pace = _pace(current, score)
+    if pace is None:
+        return settled
     shortest = min(float(note.duration_beats) for note in score.notes)
-    doubtful = [stray.onset_s for stray in strays if pace and stray.offset_s - stray.onset_s > 0.5 * pace * shortest]
+    doubtful = [stray.onset_s for stray in strays if stray.offset_s - stray.onset_s > 0.5 * pace * shortest]
     for missing in [note.index for note in score.notes if note.index not in settled]:
-        for step in (1, -1):
-            for length in range(1, _LONGEST_BLOCK + 1):
-                block = [missing - step * place for place in range(length, 0, -1)]
-                if not all(index in settled for index in block) or missing in settled:
-                    break
-                if pace and _eases(block, step, settled, pace, score, tuning_semitones, doubtful):
-                    moved = {index + step: settled.pop(index) for index in block}
-                    settled |= moved
+        for block, step in _blocks_beside(missing):
+            if missing in settled or not all(index in settled for index in block):
+                continue
+            move = _moved(block, step, settled, pace, score, tuning_semitones)
+            if move is not None and move.eases and not (move.more_wrong > 0 and move.is_near(doubtful, pace)):
+                moved = {index + step: settled.pop(index) for index in block}
+                settled |= moved
     return dict(sorted(settled.items()))
 
 
-def _eases(
-    block: list[int],
-    step: int,
-    settled: dict[int, T],
-    pace: float,
-    score: Score,
-    tuning_semitones: float,
-    doubtful_s: list[float],
-) -> bool:
-    """Whether the pace is kept much better by a block of notes when it is moved by one, with at most one note more that is
-    then on another pitch, and none near a doubtful moment."""
+def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float) -> set[int]:
+    """Indices of notes that are right in one reading and wrong or missed in another, where both keep the pace about as well and
+    have as many wrong notes: a note left out and wrong ones that happen to have the pitches of their neighbours."""
+    pace = _pace(settled, score)
+    unsure: set[int] = set()
+    if pace is None:
+        return unsure
+    for missing in [note.index for note in score.notes if note.index not in settled]:
+        for block, step in _blocks_beside(missing):
+            if not all(index in settled for index in block):
+                continue
+            move = _moved(block, step, settled, pace, score, tuning_semitones)
+            if move is None or move.more_wrong != 0 or move.eased < -_TOLD:
+                continue
+            for index in (*block, missing):
+                other = index - step if index - step in block else None
+                readings = [settled.get(index), None if other is None else settled[other]]
+                is_right = [
+                    heard is not None and not _is_other(heard, score.notes[index].midi + tuning_semitones)
+                    for heard in readings
+                ]
+                if is_right[0] != is_right[1]:
+                    unsure.add(index)
+    return unsure
+
+
+def _blocks_beside(missing: int) -> Iterator[tuple[list[int], int]]:
+    """Blocks of notes before a missing one and after it that it could be moved past, with the step that they would take."""
+    for step in (1, -1):
+        for length in range(1, _LONGEST_BLOCK + 1):
+            yield [missing - step * place for place in range(length, 0, -1)], step
+
+
+@dataclass(frozen=True)
+class _Move:
+    """What moving a block of notes by one would do."""
+
+    more_wrong: int
+    """Notes on another pitch, more than before."""
+    eased: float
+    """Strain taken away."""
+    begin_s: float
+    end_s: float
+    """Onsets of the notes around the block."""
+
+    @property
+    def eases(self) -> bool:
+        """Whether the pace is kept much better, with at most one note more that is then on another pitch."""
+        return self.more_wrong <= 1 and self.eased > _LEAST_EASED + _EASED_FOR_WRONG * max(self.more_wrong, -1)
+
+    def is_near(self, moments_s: list[float], pace: float) -> bool:
+        reach_s = _LONGEST_BLOCK * pace
+        return any(self.begin_s - reach_s < at < self.end_s + reach_s for at in moments_s)
+
+
+def _moved(
+    block: list[int], step: int, settled: dict[int, T], pace: float, score: Score, tuning_semitones: float
+) -> _Move | None:
+    """What moving a block by `step` would do; None where it stands alone, or where an open end leaves the pace too little to
+    say for a note more that is wrong."""
     stays = sorted(block)
     before, after = _neighbours(settled, stays[0], stays[-1])
     if not before and not after:
-        return False
+        return None
     moves = [index + step for index in stays]
     onsets = np.array([settled[index].onset_s for index in [*before, *stays, *after]])
     strain = _strain(np.array([[*before, *own, *after] for own in (stays, moves)]), onsets, pace, score)
@@ -240,13 +292,9 @@ def _eases(
         for by in (0, step)
     ]
     more = wrong[1] - wrong[0]
-    reach_s = _LONGEST_BLOCK * pace
-    # With an open end the pace has less to say.
     if more > 0 and not (before and after):
-        return False
-    if more > 0 and any(onsets[0] - reach_s < at < onsets[-1] + reach_s for at in doubtful_s):
-        return False
-    return more <= 1 and bool(strain[0] - strain[1] > _LEAST_EASED + _EASED_FOR_WRONG * max(more, -1))
+        return None
+    return _Move(more, float(strain[0] - strain[1]), float(onsets[0]), float(onsets[-1]))
 
 
 def _is_other(heard: Timed, midi: float) -> bool:

@@ -63,6 +63,7 @@ const UNSURE: Record<string, string> = {
   short: "too short to hear",
   joined: "one of several fast strokes",
   held: "the note before sounds on",
+  which: "it may be this note or the one beside it",
   pitch: "no clear pitch, or two at once",
 };
 
