@@ -160,6 +160,13 @@ def test_a_refused_take_is_not_judged() -> None:
     assert document["judgement"] == {}
 
 
+def test_another_exercise_is_refused_by_its_name() -> None:
+    score, other = (build(Recipe("D", "eighths", 88, family=family), "cello") for family in ("scale", "thirds"))
+    refusal = check(played(other), RATE, score, Expectations(88))["refusal"]
+    assert refusal["code"] == "not_this_exercise"
+    assert "Broken thirds, D major" in refusal["words"]
+
+
 def test_of_several_goes_each_is_judged_and_the_best_is_shown() -> None:
     """The second go of three has a low finger; the last is clean and as good as the first: the later one counts."""
     score = build(Recipe("D", tempo_bpm=100), "violin")
