@@ -90,6 +90,8 @@ def test_going_back_to_a_bar_takes_nothing_away_and_leaving_out_does() -> None:
     without = measured(*path_of(*right(0, 1, 2, 3, 8, 9, 10, 11, 12, 13, 14, 15)))
     assert back.coverage == 1.0
     assert without.coverage == pytest.approx(12 / 16)
+    assert (back.strange, without.strange) == (0.0, pytest.approx(3 / 16))
+    assert measured(*path_of(*right(*range(4), *range(5, 16)))).strange == 0.0
 
 
 def test_what_breaks_off_is_a_try_and_what_is_picked_out_of_something_else_is_not() -> None:

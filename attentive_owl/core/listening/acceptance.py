@@ -31,6 +31,8 @@ _NEAR_ITS_LINE = 0.1
 """Mistakes a note: so near its own line a melody is looked for in no other."""
 _NEAR_SEMITONES = 2
 _NEAR_COUNTS = 0.5
+_LEFT_OUT = 1
+"""Where few notes were played, one that was left out says little."""
 _PAUSE = 0.5
 """As a share of a note."""
 _HELD_OVER = 0.3
@@ -57,7 +59,8 @@ class Likeness:
     """Of the sounding time of the whole recording, the share that written notes fill."""
     strange: float
     """Of the notes that were played in that go, put between or passed over, the share that no slip of a finger makes: on a
-    pitch far away, or put between; also those between which the whole go stands, with no pause on either side."""
+    pitch far away, put between, or passed over but for one; also those between which the whole go stands, with no pause on
+    either side."""
     nearer: float
     """How many times nearer (as a logarithm) another line of the same key is to that go and to what leads into it and away from
     it with no pause; 0 where none is."""
@@ -106,7 +109,7 @@ def likeness(
     return Likeness(
         sum(covered.values()) / len(score.notes),
         filled / max(float(sounding.sum()), 1.0),
-        (far + between) / max(len(go.written) + between + go.skipped, 1),
+        (far + between + max(go.skipped - _LEFT_OUT, 0)) / max(len(go.written) + between + go.skipped, 1),
         *_nearer_line(melody, score, shift),
     )
 
