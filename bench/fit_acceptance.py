@@ -13,7 +13,6 @@ from functools import cache
 from itertools import permutations
 
 import numpy as np
-from scipy.optimize import minimize
 from scipy.special import expit
 
 from attentive_owl.core.exercises import FAMILIES as EXERCISES
@@ -23,6 +22,7 @@ from attentive_owl.core.listening import acceptance, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench import sources
 from bench.families import BY_STEPS, FAMILIES, INSTRUMENTS, RATE, make_take
+from bench.logistic import fit_logistic
 
 _OTHERS = ("another tune", BY_STEPS, "arpeggio", "singing", "speech")
 _ALIKE = 0.6
@@ -122,17 +122,10 @@ def parted(rows: Rows) -> tuple[np.ndarray, np.ndarray]:
 
 
 def fit(shares_seen: np.ndarray, kinds: np.ndarray) -> np.ndarray:
-    """Constant and weights; true takes count half in sum and the two other kinds a quarter each, and a small ridge keeps the
-    weights tame."""
-    design = np.concatenate([np.ones((len(shares_seen), 1)), shares_seen], axis=1)
+    """Constant and weights; true takes count half in sum and the two other kinds a quarter each."""
     is_true = kinds == 0
-    weight = np.where(is_true, 0.5, 0.25) * len(kinds) / np.bincount(kinds, minlength=3)[kinds]
-
-    def loss(weights: np.ndarray) -> float:
-        odds = design @ weights
-        return float(np.sum(weight * (np.logaddexp(0.0, odds) - is_true * odds)) + 0.02 * np.sum(weights[1:] ** 2))
-
-    return minimize(loss, np.zeros(design.shape[1])).x
+    counts = np.where(is_true, 0.5, 0.25) * len(kinds) / np.bincount(kinds, minlength=3)[kinds]
+    return fit_logistic(shares_seen, is_true, counts)
 
 
 def main() -> None:

@@ -10,7 +10,6 @@ import os
 from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
-from scipy.optimize import minimize
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening import another_rhythm, listen, listener
@@ -18,6 +17,7 @@ from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Path
 from bench import sources
 from bench.families import RATE, make_take
+from bench.logistic import fit_logistic
 
 _REPEATING = ("repeated, re-bowed", "sixteenths at 112", "poor but true")
 _PLAIN = ("plain quarters", "long tones", "vibrato", "hesitations", "metronome heard", "noise 18 dB", "ringing room")
@@ -45,15 +45,8 @@ def seen_in(name: str, seed: int) -> Seen:
 
 
 def fit(rows: np.ndarray, held: np.ndarray) -> np.ndarray:
-    """Constant and the weights of the two means, with a small ridge; both kinds count the same in sum."""
-    design = np.concatenate([np.ones((len(rows), 1)), rows], axis=1)
-    weight = np.where(held, 0.5 / held.sum(), 0.5 / (~held).sum()) * len(held)
-
-    def loss(weights: np.ndarray) -> float:
-        odds = design @ weights
-        return float(np.sum(weight * (np.logaddexp(0.0, odds) - held * odds)) + 0.02 * np.sum(weights[1:] ** 2))
-
-    return minimize(loss, np.zeros(design.shape[1])).x
+    """Constant and the weights of the two means; both kinds count the same in sum."""
+    return fit_logistic(rows, held, np.where(held, 0.5 / held.sum(), 0.5 / (~held).sum()) * len(held))
 
 
 def main() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 from itertools import groupby, product
 
@@ -22,7 +23,7 @@ def line_of(score: Score) -> Line:
 
 
 @lru_cache(maxsize=64)
-def lines_in(tonic: str, mode: Mode, instrument_key: str) -> dict[Line, str]:
+def lines_in(tonic: str, mode: Mode, instrument_key: str) -> Mapping[Line, str]:
     """Every line that the families make in a key on an instrument, with its name: in one octave and in two, on each string and
     with each finger where that matters, in every form of the scale. Where two are alike the first family names it."""
     forms = [form for form in ScaleForm if form.mode is mode]

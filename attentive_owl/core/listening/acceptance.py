@@ -17,7 +17,7 @@ from attentive_owl.core.listening.frames import Array
 from attentive_owl.core.listening.gate import Gate
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined
-from attentive_owl.core.listening.resemblance import distances
+from attentive_owl.core.listening.resemblance import NEAR_SEMITONES, SLIP_COSTS, distances
 
 _LEAST_PITCHED_SHARE = 0.12
 
@@ -29,8 +29,7 @@ LEAST_LIKENESS = 0.4
 """As a probability: in doubt a take is heard."""
 _NEAR_ITS_LINE = 0.1
 """Mistakes a note: so near its own line a melody is looked for in no other."""
-_NEAR_SEMITONES = 2
-_NEAR_COUNTS = 0.5
+_NEAR_COUNTS = 1.0 - SLIP_COSTS
 _LEFT_OUT = 1
 """Where few notes were played, one that was left out says little."""
 _PAUSE = 0.5
@@ -104,7 +103,7 @@ def likeness(
     before, own, after = _in_one_breath(path, boundaries, go, usual)
     # What is played first, or afterwards, is no reason to refuse; a go out of the middle of something else is.
     between += 2 * min(sum(segment.kind == "stray" for segment in part) for part in (before, after))
-    far = sum(abs(segment.midi - score.notes[segment.index].midi - shift) > _NEAR_SEMITONES for _, segment in go.wrong)
+    far = sum(abs(segment.midi - score.notes[segment.index].midi - shift) > NEAR_SEMITONES for _, segment in go.wrong)
     melody = np.array([midi for midi, _ in groupby(segment.midi for segment in [*before, *own, *after])])
     return Likeness(
         sum(covered.values()) / len(score.notes),
@@ -169,7 +168,7 @@ def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, wri
             and boundaries.attack[joint] < _HELD_OVER
         ):
             return 0.0
-    return _NEAR_COUNTS if abs(segment.midi - written_midi) <= _NEAR_SEMITONES else 0.0
+    return _NEAR_COUNTS if abs(segment.midi - written_midi) <= NEAR_SEMITONES else 0.0
 
 
 @dataclass(frozen=True)

@@ -190,11 +190,11 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
     written = np.array([note.midi for note in score.notes])
     tries = []
     for shift in likely_shifts(sound.candidates, marked.sounding, written, tuning):
-        path = _aligned(heard, boundaries, _line(score, shift))
-        tries.append((path.score - (6.0 if shift else 0.0), shift, path))
-    _, shift, path = max(tries, key=lambda entry: entry[0])
+        line = _line(score, shift)
+        path = _aligned(heard, boundaries, line)
+        tries.append((path.score - (6.0 if shift else 0.0), shift, line, path))
+    _, shift, line, path = max(tries, key=lambda entry: entry[0])
     path = absorb_octaves(path, boundaries)
-    line = _line(score, shift)
     path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * _pace(path, boundaries, line))
 
     refined = _refined(path, boundaries, sound, tuning, score)
@@ -316,19 +316,11 @@ def _go(
     for note in score.notes:
         heard = current.get(note.index)
         if note.index in unsure:
-            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "which"))
+            notes.append(_unclear(note, "which"))
         elif heard is not None:
             notes.append(_heard_note(heard, note, around.tuning))
-        elif held_over(note.index, current, score, around.tuning):
-            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "held"))
-        elif _lost_in_a_run(note, score, current):
-            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "joined"))
-        elif stroke_near(note.index, current, score, around.strokes_s) or sounding_near(
-            note.index, current, score, around.sounding_s
-        ):
-            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "pitch"))
-        elif around.gate.snr_db < _MASKING_SNR_DB and had_room(note.index, current, score):
-            notes.append(HeardNote(note.index, "unclear", None, None, None, 0.5, "noise"))
+        elif reason := _why_not_missed(note, current, score, around):
+            notes.append(_unclear(note, reason))
         else:
             notes.append(HeardNote(note.index, "missed", None, None, None, CONFIDENCE.missed))
     onsets = [r.onset_s for r in current.values()]
@@ -341,6 +333,24 @@ def _go(
         tuple(restarts),
         _rests_quiet(notes, score, around.heard),
     )
+
+
+def _unclear(note: ScoreNote, reason: str) -> HeardNote:
+    return HeardNote(note.index, "unclear", None, None, None, 0.5, reason)
+
+
+def _why_not_missed(note: ScoreNote, current: dict[int, Refined], score: Score, around: _Around) -> str | None:
+    """Why a note that was not heard may have been played all the same."""
+    index = note.index
+    if held_over(index, current, score, around.tuning):
+        return "held"
+    if _lost_in_a_run(note, score, current):
+        return "joined"
+    if stroke_near(index, current, score, around.strokes_s) or sounding_near(index, current, score, around.sounding_s):
+        return "pitch"
+    if around.gate.snr_db < _MASKING_SNR_DB and had_room(index, current, score):
+        return "noise"
+    return None
 
 
 def _lost_in_a_run(note: ScoreNote, score: Score, heard: dict[int, Refined]) -> bool:

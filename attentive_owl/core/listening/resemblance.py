@@ -16,8 +16,9 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Line
 from attentive_owl.core.listening.frames import Array
 
-_NEAR_SEMITONES = 2
-_NEAR_COSTS = 0.5
+NEAR_SEMITONES = 2
+"""So far a finger slips."""
+SLIP_COSTS = 0.5
 _NO_PITCH = 10**6
 
 
@@ -40,7 +41,7 @@ def distances(melody: NDArray[np.int64], lines: Sequence[Line]) -> Array:
     fewest = np.minimum(places, 1.0) + beyond
     for midi in melody:
         away = np.abs(written - midi)
-        costs = np.where(away == 0, 0.0, np.where(away <= _NEAR_SEMITONES, _NEAR_COSTS, 1.0))
+        costs = np.where(away == 0, 0.0, np.where(away <= NEAR_SEMITONES, SLIP_COSTS, 1.0))
         following = fewest + 1.0
         following[:, 1:] = np.minimum(following[:, 1:], fewest[:, :-1] + costs)
         following += beyond

@@ -234,14 +234,11 @@ def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float
             move = _moved(block, step, settled, pace, score, tuning_semitones)
             if move is None or move.more_wrong != 0 or move.eased < -_TOLD:
                 continue
+            other = dict(settled)
+            other |= {index + step: other.pop(index) for index in block}
             for index in (*block, missing):
-                other = index - step if index - step in block else None
-                readings = [settled.get(index), None if other is None else settled[other]]
-                is_right = [
-                    heard is not None and not _is_other(heard, score.notes[index].midi + tuning_semitones)
-                    for heard in readings
-                ]
-                if is_right[0] != is_right[1]:
+                midi = score.notes[index].midi + tuning_semitones
+                if _is_right(settled.get(index), midi) != _is_right(other.get(index), midi):
                     unsure.add(index)
     return unsure
 
@@ -299,6 +296,10 @@ def _moved(
 
 def _is_other(heard: Timed, midi: float) -> bool:
     return heard.midi is None or abs(heard.midi - midi) > _OTHER_SEMITONES
+
+
+def _is_right(heard: Timed | None, midi: float) -> bool:
+    return heard is not None and not _is_other(heard, midi)
 
 
 def _neighbours(settled: dict[int, T], first: int, last: int) -> tuple[list[int], list[int]]:
