@@ -86,7 +86,7 @@ def check(
     expectations = Expectations(
         tempo or written.tempo_bpm, LEVELS[level], Temperament(temperament), a4, mode, string_length_mm
     )
-    report = check_take(samples, rate, written, expectations)
+    report = check_take(samples, rate, written, expectations).to_document()
     if json_path is not None:
         text = json.dumps(report, indent=2, ensure_ascii=False) + "\n"
         if str(json_path) == "-":

@@ -101,7 +101,7 @@ def main() -> None:
     for threshold in (0.1, 0.3, 0.5, 0.7):
         chosen = expit(logit) > threshold
         print(threshold, "recall", np.mean(chosen[test_labels == 1]), "precision", np.mean(test_labels[chosen]))
-    print(listener.ENGINE, len(labels), "marks", labels.mean(), "attacks")
+    print(listener.EAR, len(labels), "marks", labels.mean(), "attacks")
 
 
 if __name__ == "__main__":

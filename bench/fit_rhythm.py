@@ -1,5 +1,5 @@
 """Fits what tells another rhythm of the same pitches (`another_rhythm.py`) on one source of sound: logistic regression of the
-two means at repeated notes, and where true takes and others lie on it and among the strokes inside long notes. Run
+three means at repeated notes, and where true takes and others lie on it and among the strokes inside long notes. Run
 `python -m bench.fit_rhythm [--soundfont FILE | --recorded FOLDER | --waveguide]`; no true take may lie over a limit, on any
 source."""
 
@@ -23,7 +23,7 @@ _REPEATING = ("repeated, re-bowed", "sixteenths at 112", "poor but true")
 _PLAIN = ("plain quarters", "long tones", "vibrato", "hesitations", "metronome heard", "noise 18 dB", "ringing room")
 _HELD, _SPLIT = "longer notes", "shorter notes"
 
-Seen = tuple[tuple[float, float] | None, float | None]
+Seen = tuple[tuple[float, float, float] | None, float | None]
 
 
 def seen_in(name: str, seed: int) -> Seen:
@@ -45,7 +45,7 @@ def seen_in(name: str, seed: int) -> Seen:
 
 
 def fit(rows: np.ndarray, held: np.ndarray) -> np.ndarray:
-    """Constant and the weights of the two means; both kinds count the same in sum."""
+    """Constant and the weights of the three means; both kinds count the same in sum."""
     return fit_logistic(rows, held, np.where(held, 0.5 / held.sum(), 0.5 / (~held).sum()) * len(held))
 
 

@@ -180,7 +180,7 @@ def named(name: str, seed: int) -> set[str] | None:
         return None
     score, habits = made
     report = judge(performance(score, habits, seed), score, Expectations(score.tempo_bpm, LEVELS["settling"]))
-    return {cause["kind"] for cause in report["causes"]}
+    return {cause.kind for cause in report.causes}
 
 
 PAIRS = ("finger + note_value", "instrument + finger", "hand + stop", "string + drift", "key_signature + stop")

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.judging import Expectations, judge
+from attentive_owl.core.judging import Expectations, Report, judge
 from attentive_owl.core.listening import listen
 
 
-def check(samples: NDArray[np.floating], sample_rate: int, score: Score, expectations: Expectations) -> dict[str, Any]:
-    """Hear and judge. The report is a plain dictionary (see `judging.report`); a refused take gives one too.
+def check(samples: NDArray[np.floating], sample_rate: int, score: Score, expectations: Expectations) -> Report:
+    """Hear and judge. A refused take gives a report too.
 
     The ear expects the assignment's tempo, and finds the pupil's own from there.
     """

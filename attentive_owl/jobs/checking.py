@@ -9,8 +9,7 @@ from sqlalchemy import Engine, select
 from sqlalchemy.dialects.postgresql import insert
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.judging import Expectations
-from attentive_owl.core.listening import ENGINE
+from attentive_owl.core.judging import ENGINE, Expectations
 from attentive_owl.core.theory import NoteNames, Temperament
 from attentive_owl.formats.audio import read_flac
 from attentive_owl.store.audio import AudioStore
@@ -49,7 +48,7 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
         )
         sha256, studio_id = take.sha256, take.studio_id
     samples, rate = read_flac(audio.read(sha256, "playback"))
-    document = check(samples, rate, score, expectations)
+    document = check(samples, rate, score, expectations).to_document()
     _keep(engine, take_id, studio_id, document)
 
 

@@ -29,6 +29,7 @@ from attentive_owl.web.schemas.assignments import (
     Week,
 )
 from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.reports import overruling_of, report_from
 from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
@@ -68,7 +69,7 @@ def _newest_of_take(model: type[Mark] | type[Report]) -> ScalarSelect[uuid.UUID]
 def _take_rows(session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: uuid.UUID | None = None) -> list[_Row]:
     """Takes of these assignments, oldest first, with whether each was a good go and its newest mark."""
     question = (
-        select(Take, Report.document["judgement"], Mark)
+        select(Take, Report.document["good_go"]["good"].as_boolean(), Mark)
         .outerjoin(Report, Report.id == _newest_of_take(Report))
         .outerjoin(Mark, Mark.id == _newest_of_take(Mark))
         .where(Take.assignment_id.in_(list(assignment_ids)))
@@ -76,19 +77,23 @@ def _take_rows(session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: 
     )
     if pupil_id is not None:
         question = question.where(Take.pupil_id == pupil_id)
-    return [_Row(take, is_good(judgement), mark) for take, judgement, mark in session.execute(question)]
+    rows = [_Row(take, bool(good), mark) for take, good, mark in session.execute(question)]
+    _count_the_teachers_ear(session, rows)
+    return rows
 
 
-def is_good(judgement: dict[str, Any] | None) -> bool:
-    """A good go: nothing missed, and pitch and rhythm home or nearly."""
-    if not judgement:
-        return False
-    near = ("home", "nearly home", "not judged")
-    return (
-        judgement["pitch"]["word"] in near
-        and judgement["rhythm"]["word"] in near
-        and judgement["completeness"]["missed"] == 0
+def _count_the_teachers_ear(session: Session, rows: list[_Row]) -> None:
+    """Where a teacher overruled the check, the go is counted as it stands after that."""
+    by_take = {row.take.id: row for row in rows}
+    question = (
+        select(Take)
+        .where(Take.id.in_(by_take), Take.overrules.any())
+        .options(selectinload(Take.reports), selectinload(Take.overrules))
     )
+    for take in session.scalars(question):
+        if take.report is not None:
+            report = report_from(take.report.document, map(overruling_of, take.overrules))
+            by_take[take.id].good = report.good_go is not None and report.good_go.good
 
 
 @api.get("/week", responses={200: Week})

@@ -17,8 +17,8 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.instruments import INSTRUMENTS
-from attentive_owl.core.judging import cause_key
-from attentive_owl.core.listening import ENGINE
+from attentive_owl.core.judging import ENGINE
+from attentive_owl.core.judging import Report as JudgedReport
 from attentive_owl.formats.audio import AudioFileError, decode_to_flac
 from attentive_owl.formats.report_pdf import Heading, report_pdf
 from attentive_owl.store.audio import file_sha256
@@ -31,7 +31,7 @@ from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import ById, Problem
-from attentive_owl.web.schemas.reports import ReportOut
+from attentive_owl.web.schemas.reports import overruling_of, report_from
 from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.schemas.takes import (
     EarlierTake,
@@ -56,7 +56,13 @@ api = APIBlueprint(
 _PER_PAGE = 25
 _LATER = -10
 _ENDED = ("checked", "refused", "stuck")
-_ROW = (joinedload(Take.pupil), joinedload(Take.assignment), selectinload(Take.reports), selectinload(Take.marks))
+_ROW = (
+    joinedload(Take.pupil),
+    joinedload(Take.assignment),
+    selectinload(Take.reports),
+    selectinload(Take.marks),
+    selectinload(Take.overrules),
+)
 
 
 @api.post("/takes", responses={201: TakeReceipt, 200: TakeReceipt, 413: Problem, 422: Problem})
@@ -139,8 +145,8 @@ def listing(query: TakeQuestion) -> Any:
 
 
 def _row(take: Take) -> TakeRow:
-    document = take.report.document if take.report else None
-    judgement = document["judgement"] if document else None
+    report = _report(take)
+    judgement = report.judgement if report else None
     return TakeRow(
         id=take.id,
         pupil_name=take.pupil.name,
@@ -149,9 +155,11 @@ def _row(take: Take) -> TakeRow:
         recorded_at=take.recorded_at,
         duration_s=take.duration_s,
         state=take.state,  # type: ignore[arg-type]
-        pitch_word=judgement["pitch"]["word"] if judgement else None,
-        rhythm_word=judgement["rhythm"]["word"] if judgement else None,
-        played_bpm=document["tempo"]["played_bpm"] if document else None,
+        refusal=report.refusal.title if report and report.refusal else None,
+        pitch_word=judgement.pitch.word if judgement else None,
+        rhythm_word=judgement.rhythm.word if judgement else None,
+        good=bool(report and report.good_go and report.good_go.good),
+        played_bpm=report.tempo.played_bpm if report else None,
         target_bpm=take.assignment.target_bpm,
         verdict=take.marks[-1].verdict if take.marks else None,  # type: ignore[arg-type]
     )
@@ -188,7 +196,6 @@ def _visible_take(session: Session, take_id: uuid.UUID) -> Take:
 def one(path: ById) -> Any:
     with own_studio() as session:
         take = _visible_take(session, path.id)
-        document = take.report.document if take.report else None
         following = None
         if visitor().person.role == "teacher":
             following = session.scalar(
@@ -223,7 +230,7 @@ def one(path: ById) -> Any:
                 state=take.state,  # type: ignore[arg-type]
                 audio_url=f"/api/takes/{take.id}/audio",
                 target_bpm=take.assignment.target_bpm,
-                report=_report_out(document) if document else None,
+                report=_report(take),
                 marks=[MarkOut.model_validate(mark, from_attributes=True) for mark in take.marks],
                 overrules=[_overrule_out(own) for own in take.overrules],
                 engines=[report.engine for report in take.reports],
@@ -245,8 +252,11 @@ def _overrule_out(own: Overrule) -> OverruleOut:
     )
 
 
-def _report_out(document: dict[str, Any]) -> ReportOut:
-    return ReportOut.model_validate({**document, "judgement": document["judgement"] or None})
+def _report(take: Take) -> JudgedReport | None:
+    """The newest report, with the teacher's ear laid over it."""
+    if take.report is None:
+        return None
+    return report_from(take.report.document, map(overruling_of, take.overrules))
 
 
 @api.get("/takes/<uuid:id>/score", responses={200: ScoreOut})
@@ -281,8 +291,8 @@ _SAID = {"home": "is home", "away": "is away", "missed": "was left out", "not_so
 def report_on_paper(path: ById) -> Any:
     with own_studio() as session:
         take = _visible_take(session, path.id)
-        document = take.report.document if take.report else None
-        if document is None or not document["accepted"]:
+        report = _report(take)
+        if report is None or not report.accepted:
             raise ProblemError(409, "This take was not measured, so there is no report to print.")
         size = take.pupil.size
         heading = Heading(
@@ -292,21 +302,19 @@ def report_on_paper(path: ById) -> Any:
             day=f"{take.recorded_at.astimezone():%d %B %Y, %H:%M}",
             studio=session.scalar(select(Studio.name).where(Studio.id == visitor().studio_id)) or "",
             marks=tuple(f"{_VERDICTS[own.verdict]}. {own.remark}".strip() for own in take.marks),
-            overruled=tuple(_overruled_words(own, document) for own in take.overrules),
+            overruled=tuple(_overruled_words(own, report) for own in take.overrules),
         )
-        not_so = {own.cause for own in take.overrules}
-    keys = [cause_key(own["kind"], own["string"], own["finger"]) for own in document["causes"]]
-    kept = [own for own in document["advice"] if own["cause"] is None or keys[own["cause"]] not in not_so]
-    pdf = report_pdf({**document, "advice": kept}, heading)
+    pdf = report_pdf(report, heading)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="report.pdf", max_age=0)
 
 
-def _overruled_words(own: Overrule, document: dict[str, Any]) -> str:
+def _overruled_words(own: Overrule, report: JudgedReport) -> str:
     if own.note_index is None:
-        what = f"Cause “{(own.cause or '').replace('_', ' ').replace(':', ' ')}”"
+        title = next((cause.title for cause in report.causes if cause.key == own.cause), own.cause)
+        what = f"“{title}”"
     else:
-        note = document["notes"][own.note_index] if own.note_index < len(document["notes"]) else None
-        what = f"{note['name']} in bar {note['measure']}" if note else f"Note {own.note_index + 1}"
+        note = next((note for note in report.notes if note.index == own.note_index), None)
+        what = f"{note.name} in {note.measure}.{note.beat:g}" if note else f"Note {own.note_index + 1}"
     return f"{what} {_SAID[own.says]}. {own.remark}".strip()
 
 

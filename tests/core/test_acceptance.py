@@ -194,6 +194,16 @@ def test_what_trembles_all_through_a_note_is_no_stroke() -> None:
     assert not long_for_short(*trembling(score, 0.3, 0.01), score)
 
 
+def test_where_the_level_falls_at_every_repeat_and_not_within_it_was_struck() -> None:
+    score = build(Recipe("D", "eighths", 66), "violin")
+    path, boundaries = trembling(score, 0.3, 0.3)
+    within = np.arange(len(boundaries.frame)) % 2 == 1
+    falls_at_repeats = replace(boundaries, dip=np.where(within, 1.0, 4.0))
+    falls_within = replace(boundaries, dip=np.where(within, 4.0, 1.0))
+    assert not long_for_short(path, falls_at_repeats, score)
+    assert long_for_short(path, falls_within, score)
+
+
 def split(at: float, probability: float, notes: int, dip_db: float = 8.0, length: int = 150) -> bool:
     """One stroke inside each of so many notes, at one share of it, or at a new place in each where `at` is below zero."""
     frames, attack, dips = [0], [0.9], [8.0]

@@ -73,7 +73,7 @@ def test_where_most_is_unclear_only_an_even_pace_is_a_tempo() -> None:
     assert even is not None
     assert even.played_bpm == pytest.approx(80, rel=0.005)
     assert find_pulse(score, unclear(0.15)) is None
-    report = judge(replace(heard, goes=(unclear(0.15),)), score, Expectations(80))
+    report = judge(replace(heard, goes=(unclear(0.15),)), score, Expectations(80)).to_document()
     assert report["accepted"]
     assert report["tempo"]["played_bpm"] is None
 
@@ -81,7 +81,7 @@ def test_where_most_is_unclear_only_an_even_pace_is_a_tempo() -> None:
 def test_landings_are_counted_by_their_scatter() -> None:
     score = build(Recipe("D", family="landing", string="D", finger=2, tempo_bpm=72), "violin")
     habits = Habits(scatter_cents=14, hand_cents=-10)
-    document = judge(performance(score, habits, 5), score, Expectations(72))
+    document = judge(performance(score, habits, 5), score, Expectations(72)).to_document()
     (landing,) = document["landings"]
     cents = [n["cents"] for n in document["notes"]]
     assert len(cents) >= 6
@@ -92,18 +92,20 @@ def test_landings_are_counted_by_their_scatter() -> None:
 
 def test_notes_repeated_without_letting_go_are_one_landing() -> None:
     score = build(Recipe("D", "eighths", 80), "violin")
-    document = judge(performance(score, Habits(), 1), score, Expectations(80))
+    document = judge(performance(score, Habits(), 1), score, Expectations(80)).to_document()
     # Each degree of the scale sounds twice in a row, on the way up and on the way down: never three landings.
     assert document["landings"] == []
 
 
 def test_the_first_note_is_said_apart() -> None:
     score = build(Recipe("A", tempo_bpm=72), "cello")
-    assert judge(performance(score, Habits(), 1), score, Expectations(72))["first_note"]["home"]
-    off = judge(performance(score, Habits(wrong={0: 1}), 1), score, Expectations(72))["first_note"]
+    assert judge(performance(score, Habits(), 1), score, Expectations(72)).to_document()["first_note"]["home"]
+    off = judge(performance(score, Habits(wrong={0: 1}), 1), score, Expectations(72)).to_document()["first_note"]
     assert not off["home"]
     assert off["cents"] == pytest.approx(100, abs=10)
-    assert judge(performance(score, Habits(missed=(0,)), 1), score, Expectations(72))["first_note"] is None
+    assert (
+        judge(performance(score, Habits(missed=(0,)), 1), score, Expectations(72)).to_document()["first_note"] is None
+    )
 
 
 @pytest.mark.parametrize("pickup", [False, True])
@@ -147,10 +149,10 @@ def test_a_ritardando_is_free_where_it_is_written_and_only_there() -> None:
         assert note.offset_s is not None
         notes.append(replace(note, onset_s=note.onset_s + late, offset_s=note.offset_s + late))
     slowing = replace(heard, goes=(replace(heard.chosen, notes=tuple(notes)),))
-    plain = judge(slowing, score, Expectations(80))
+    plain = judge(slowing, score, Expectations(80)).to_document()
     assert {c["kind"] for c in plain["causes"]} & {"drift", "stop"}
     written = replace(score, slows_from=score.notes[12].start_beats)
-    free = judge(slowing, written, Expectations(80))
+    free = judge(slowing, written, Expectations(80)).to_document()
     assert free["causes"] == []
     assert free["judgement"]["rhythm"]["word"] == "home"
     assert free["tempo"]["played_bpm"] == pytest.approx(80, rel=0.01)

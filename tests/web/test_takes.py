@@ -13,7 +13,7 @@ from pypdf import PdfReader
 from sqlalchemy import Engine, func, select, text
 
 from attentive_owl.core.exercises import Recipe, build
-from attentive_owl.core.listening import ENGINE
+from attentive_owl.core.judging import ENGINE
 from attentive_owl.core.playing import Habits
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.jobs.checking import check_one
@@ -97,7 +97,7 @@ def test_a_new_engine_checks_old_takes_again_and_the_old_report_and_the_teachers
         old = session.scalars(select(Report)).one()
         old.engine = "ear-0"
         old.created_at = datetime.now(UTC) - timedelta(days=30)
-        old.document = {**old.document, "engine": "ear-0", "clean_in_a_row": 0}
+        old.document = {**old.document, "engine": "ear-0", "good_go": {**old.document["good_go"], "good": False}}
     word = {"verdict": "once_more", "remark": "Nearly."}
     teacher.post(f"/api/takes/{take_id}/marks", json=word)
     teacher.post(f"/api/takes/{take_id}/overrules", json={"note_index": 3, "says": "home"})
@@ -172,9 +172,9 @@ def test_what_the_teacher_says_is_not_so_is_not_advised_on_paper(
         answer = pupil.get(f"/api/takes/{take_id}/report.pdf")
         return "".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.data)).pages)
 
-    assert "Put the second finger" in text()
+    assert "Your second finger lands" in text()
     teacher.post(f"/api/takes/{take_id}/overrules", json={"cause": "finger:2", "says": "not_so"})
-    assert "Put the second finger" not in text()
+    assert "Your second finger lands" not in text()
     assert "is not so" in text()
 
 

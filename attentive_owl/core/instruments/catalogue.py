@@ -45,6 +45,23 @@ class Instrument:
     midi_program: int
     """General MIDI program, counted from 1."""
     highest: Pitch
+    stands: bool = False
+    """On the floor, and not on the shoulder."""
+    fine_tuners: bool = True
+    """Which a child may turn; a double bass has machines, for an adult."""
+    fingers_touch: bool = False
+    """Whether neighbouring fingers touch at a half step; larger hands keep their spacing there."""
+
+    @property
+    def string_interval(self) -> int:
+        """Semitones from one string to the next."""
+        return self.strings[1].pitch.midi - self.strings[0].pitch.midi
+
+    @property
+    def beginners_top_midi(self) -> int:
+        """Key number of the fourth finger on the highest string, in first position: as high as a beginner's line goes."""
+        first = next(frame for frame in self.frames if frame.position == "1")
+        return self.strings[-1].pitch.midi + max(first.normal[4])
 
     @property
     def lowest(self) -> Pitch:
@@ -100,6 +117,7 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"1/8": 220, "1/4": 240, "1/2": 265, "3/4": 300, "4/4": 328},
             midi_program=41,
             highest=Pitch.parse("D6"),
+            fingers_touch=True,
         ),
         Instrument(
             key="viola",
@@ -111,6 +129,7 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"12 in": 300, "13 in": 320, "14 in": 337, "15 in": 355, "16 in": 375},
             midi_program=42,
             highest=Pitch.parse("G5"),
+            fingers_touch=True,
         ),
         Instrument(
             key="cello",
@@ -122,6 +141,7 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"1/8": 420, "1/4": 490, "1/2": 570, "3/4": 630, "4/4": 690},
             midi_program=43,
             highest=Pitch.parse("A4"),
+            stands=True,
         ),
         Instrument(
             key="bass",
@@ -133,6 +153,8 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"1/4": 900, "1/2": 970, "3/4": 1050, "4/4": 1100},
             midi_program=44,
             highest=Pitch.parse("E3"),
+            stands=True,
+            fine_tuners=False,
         ),
     )
 }

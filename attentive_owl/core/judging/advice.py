@@ -1,182 +1,219 @@
-"""Words from figures, by rule: first what went well, then one thing to change. The same figures give the same words."""
+"""Words from figures, by rule: first what went well, then one thing to change, then what comes next. The same figures give the
+same words."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import Cause
-from attentive_owl.core.judging.deviations import Deviation
-from attentive_owl.core.judging.expectations import Expectations, rings
-from attentive_owl.core.judging.pulse import Pulse
-from attentive_owl.core.judging.words import change_words, tuning_words
-from attentive_owl.core.theory import say
-
-_RANK = (
-    "wrong_string",
-    "key_signature",
-    "place",
-    "hand",
-    "half_step",
-    "finger",
-    "octave",
-    "direction",
-    "crossing",
-    "scatter",
-    "stop",
-    "rest",
-    "rest_short",
-    "rest_long",
-    "shift_late",
-    "crossing_late",
-    "bow_late",
-    "note_value",
-    "staccato",
-    "drift",
-)
-"""Which cause is spoken of first: what spoils most notes, and what a beginner can change soonest (common practice)."""
-
+from attentive_owl.core.judging.expectations import Expectations
+from attentive_owl.core.judging.findings import FINDINGS, Evidence, Layer, ranked
+from attentive_owl.core.judging.findings.played import reach_of
+from attentive_owl.core.judging.good import MOST_UNCLEAR, GoodGo
+from attentive_owl.core.judging.speech import Speaker, Words, capital, together
 
 _SLOWER = 0.8
-_MANY_UNCLEAR = 1 / 3
-"""Share of the notes that can not be judged from which on that is said, in place of words about the rest."""
+_RUNG_BPM = 4.0
+"""How much faster the next rung of a tempo ladder is (common practice)."""
+_MOST_NAMED = 3
+
+AdviceKind = Literal["praise", "change", "next"]
 
 
 @dataclass(frozen=True)
 class Advice:
-    kind: str
-    """praise, change or next."""
+    kind: AdviceKind
     text: str
-    cause: int | None = None
+    """To the child who played."""
+    cause: int | None
     """Place among the causes."""
-    parent: str | None = None
-    teacher: str | None = None
-    """The same for an adult at home and for the teacher, where it is said otherwise."""
+    parent: str
+    teacher: str
 
 
-def refusal_words(code: str, sounds_like: str | None) -> str:
-    """What is said instead of a judgement. `sounds_like`: the name of an exercise that it was, where that is known."""
-    if sounds_like is not None:
-        return f"This sounded like “{sounds_like}”, and your page has another line. Check which exercise is open, and play it again."
-    return {
-        "silence": "I could not hear any playing. Is the microphone near you, and is it switched on?",
-        "too_noisy": "It was too noisy to hear your notes. Try again in a quieter room.",
-        "too_short": "That was too short to hear. Take your time and play the whole line.",
-        "another_rhythm": "Your notes were the right ones, in another rhythm than the one on your page. Say its words, then play it again.",
-        "not_this_exercise": "This did not sound like the line on your page. Check which exercise is open, and play it again.",
-    }[code]
+def speaker_of(evidence: Evidence) -> Speaker:
+    by = evidence.expectations
+    return Speaker(evidence.score, by.names, by.values, by.tapes)
 
 
-def advise(
-    score: Score,
-    expectations: Expectations,
-    found: tuple[Deviation, ...],
-    causes: tuple[Cause, ...],
-    pulse: Pulse | None,
-) -> tuple[Advice, ...]:
-    """One praise that is true, then one change, at most, and what comes after it; for an instrument out of tune the tuning
-    beside it."""
-    words = [Advice("praise", _praise(score, expectations, found, pulse))]
-    ranked = sorted(
-        (place for place, cause in enumerate(causes) if cause.kind in _RANK),
-        key=lambda place: (_RANK.index(causes[place].kind), -abs(causes[place].cents or 0.0)),
-    )
-    if ranked:
-        said = change_words(causes[ranked[0]], score, expectations)
-        words.append(Advice("change", said.child, ranked[0], said.parent, said.teacher))
-        words.append(Advice("next", _afterwards(causes[ranked[0]], expectations)))
-    else:
-        words.append(_without_cause(score, expectations, found, pulse))
-    for place, cause in enumerate(causes):
-        if cause.kind in ("instrument", "string"):
-            said = tuning_words(cause)
-            words.append(Advice("tuning", said.child, place, said.parent, said.teacher))
-            break
-    return tuple(words)
+def advise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo) -> tuple[Advice, ...]:
+    """One praise that is true, then one change (beside the tuning of the strings at most one more), and what comes after it."""
+    speaker = speaker_of(evidence)
+    order = ranked(causes)
+    first = FINDINGS[causes[order[0][0]].kind] if order else None
+    said = [_advice("praise", _praise(evidence, causes, good, speaker))]
+    if first is None:
+        return (*said, _without_cause(evidence, good, speaker))
+    said.append(_change(order[0], causes, speaker))
+    if first.layer is Layer.TUNING and len(order) > 1:
+        second = next((own for own in order if FINDINGS[causes[own[0]].kind].layer is not Layer.TUNING), None)
+        if second is not None:
+            said.append(_change(second, causes, speaker))
+    said.append(_advice("next", _afterwards(causes[order[0][0]], evidence.expectations)))
+    return tuple(said)
 
 
-def _praise(score: Score, expectations: Expectations, found: tuple[Deviation, ...], pulse: Pulse | None) -> str:
-    tuned = [d for d in found if d.in_tune]
-    ringing = [d for d in found if rings(d.note, score) and d.judged]
-    stopped_ringing = [d for d in ringing if d.finger]
-    timed = [d for d in found if d.timing_ms is not None]
-    if len(tuned) == len(found):
-        return "Every note was in tune."
-    if len(stopped_ringing) >= 2 and all(d.in_tune for d in stopped_ringing):
-        letter = say(stopped_ringing[0].note.pitch, expectations.names, score.key)
-        return f"Your stopped {letter} rang with the open string."
-    if pulse and not pulse.stops and timed and np.mean([d.on_time for d in timed]) >= 0.9:
-        return "Your pulse was steady from start to end."
-    if pulse and abs(pulse.played_bpm / expectations.target_bpm - 1) * 100 <= expectations.level.tempo_percent:
-        return "You kept to the tempo that was set."
-    for string in score.instrument.strings:
-        own = [d for d in found if d.string == string.name and d.judged]
-        if len(own) >= 3 and np.mean([d.in_tune for d in own]) >= 0.8:
-            return f"Your {string.name} string sounded well in tune."
-    if len(tuned) >= 0.5 * len(found):
-        return f"{len(tuned)} of {len(found)} notes were in tune."
-    if all(d.heard.status in ("played", "wrong_pitch") for d in found):
-        return "You played the whole line, every note of it."
-    return "You played it and sent it: that is how it gets better."
+def _advice(kind: AdviceKind, words: Words, cause: int | None = None) -> Advice:
+    return Advice(kind, capital(words.child), cause, capital(words.parent), capital(words.teacher))
 
 
-_IN_TIME = ("stop", "rest_short", "rest_long", "shift_late", "crossing_late", "bow_late", "note_value", "drift")
+def _alike(text: str) -> Words:
+    return Words(text, text, text)
 
 
-def _afterwards(cause: Cause, expectations: Expectations) -> str:
+def _change(places: list[int], causes: tuple[Cause, ...], speaker: Speaker) -> Advice:
+    own = tuple(causes[place] for place in places)
+    return _advice("change", FINDINGS[own[0].kind].say(own, speaker), places[0])
+
+
+def _praise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo, speaker: Speaker) -> Words:
+    notes, pulse, expectations = evidence.notes, evidence.pulse, evidence.expectations
+    judged = [d for d in notes if d.judged]
+    timed = [d for d in notes if d.timing_ms is not None]
+    layers = {FINDINGS[cause.kind].layer for cause in causes}
+    if Layer.LINE in layers:
+        return _alike("You played it through and sent it: that is how it gets better.")
+    if len(judged) == len(notes) and all(d.in_tune for d in notes):
+        if Layer.TUNING in layers:
+            return _alike("Your fingers stood in the right places, every one.")
+        if good.good and _below(evidence):
+            return _alike("Slow and clean, every note in tune: that is just right.")
+        if not layers & {Layer.HAND, Layer.PLACE}:
+            return _alike("Every note was in tune.")
+    in_time = expectations.mode != "pauses" and pulse is not None and Layer.TIME not in layers
+    if good.good and _below(evidence):
+        return _alike("Slow and clean: that is just right.")
+    if in_time and pulse and not pulse.stops and len(timed) >= 4 and np.mean([d.on_time for d in timed]) >= 0.9:
+        whole = not reach_of(evidence.score, evidence.go).not_come_to
+        return _alike(f"Your pulse was steady{' from start to end' if whole else ''}.")
+    if in_time and pulse and not pulse.stops and _tempo_off(evidence) <= expectations.level.tempo_percent:
+        return _alike("You kept to the tempo that was set.")
+    tuned = sum(d.in_tune for d in judged)
+    for string in evidence.score.instrument.strings:
+        own = [d for d in judged if d.string == string.name]
+        if len(own) >= 4 and all(d.in_tune for d in own) and string.name not in evidence.tuning.strings_out:
+            return _alike(f"All your notes on the {string.name} string were in tune.")
+    if judged and 0.5 * len(notes) <= tuned < len(notes):
+        return _alike(f"{tuned} of {len(notes)} notes were in tune.")
+    if len(judged) == len(notes):
+        return _alike("You played the whole line, every note of it.")
+    return _alike("You played it and sent it: that is how it gets better.")
+
+
+def _tempo_off(evidence: Evidence) -> float:
+    """Per cent either way."""
+    assert evidence.pulse is not None
+    return abs(evidence.pulse.played_bpm / evidence.expectations.target_bpm - 1.0) * 100.0
+
+
+def _below(evidence: Evidence) -> bool:
+    """Played more slowly than is set, where time is judged at all."""
+    by = evidence.expectations
+    if evidence.pulse is None or by.mode == "pauses":
+        return False
+    return evidence.pulse.played_bpm < by.target_bpm * (1.0 - by.level.tempo_percent / 100.0)
+
+
+_THEN_COUNT = "Then count in aloud, and play the whole line again."
+_THEN: dict[Layer, str] = {
+    Layer.LINE: "Then play it again from there.",
+    Layer.PLAYED: _THEN_COUNT,
+    Layer.BOW: _THEN_COUNT,
+    Layer.TIME: _THEN_COUNT,
+    Layer.TUNING: "Then play it once more. You may go on practising in the meantime.",
+}
+
+
+def _afterwards(cause: Cause, expectations: Expectations) -> Words:
     """What comes when the one thing has been tried alone: the whole line again, slower where a finger has to find its
     place, with the count where it is a matter of time."""
-    if cause.kind in _IN_TIME:
-        return "Then count in aloud, and play the whole line again."
-    slower = 5 * round(_SLOWER * expectations.target_bpm / 5)
-    return f"Then the whole line again, slowly, at {slower:.0f}."
+    if "or" in cause.detail:
+        return _alike("Then play it once more.")
+    layer = FINDINGS[cause.kind].layer
+    if layer in _THEN:
+        return _alike(_THEN[layer])
+    slower = max(5 * round(_SLOWER * expectations.target_bpm / 5), 30)
+    return _alike(f"Then the whole line again, slowly, at {slower:.0f}.")
 
 
-def _unclear_words(joined: bool) -> str:
-    if joined:
-        return (
-            "I could not tell your fast notes apart, so your teacher will listen to them. "
-            "Start each one clearly, and play it once more."
+def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> Advice:
+    notes, pulse, expectations = evidence.notes, evidence.pulse, evidence.expectations
+    wrong = [d.note.index for d in notes if d.heard.status == "wrong_pitch"]
+    if wrong:
+        return _advice("change", _slipped(wrong, speaker))
+    unclear = [d.heard.reason for d in notes if d.heard.status == "unclear"]
+    if len(unclear) > MOST_UNCLEAR * len(notes):
+        return _advice("next", _unclear_words(unclear))
+    if _below(evidence) and pulse is not None:
+        if good.good:
+            rung = min(round(pulse.played_bpm / 2) * 2 + _RUNG_BPM, expectations.target_bpm)
+            return _advice("next", _alike(f"The next rung is {rung:.0f}: a little faster, and as clean."))
+        return _advice(
+            "next", _alike(f"Stay at {pulse.played_bpm:.0f} until it is clean; the faster rungs come by themselves.")
         )
-    return (
-        "I was not sure of many notes, so your teacher will listen to them. "
-        "Play it once more, a little nearer to the microphone."
+    if pulse is not None and expectations.mode != "pauses" and _tempo_off(evidence) > expectations.level.tempo_percent:
+        played, target = f"{pulse.played_bpm:.0f}", f"{expectations.target_bpm:.0f}"
+        return _advice(
+            "change",
+            Words(
+                f"You played at {played}; {target} is set. Listen to the count-in, and play as slowly as it goes.",
+                f"It was played faster than is set: {played} instead of {target}. Clap the slower count together first.",
+                f"Played at {played}, above the {target} that is set.",
+            ),
+        )
+    loose = [d for d in notes if d.judged and not d.in_tune]
+    if loose:
+        worst = max(loose, key=lambda d: abs(d.tuned_cents or 0.0))
+        level = "low" if (worst.tuned_cents or 0.0) < 0 else "high"
+        place = speaker.place(worst.note.index)
+        return _advice(
+            "change",
+            Words(
+                f"Listen for {place} next time: it was a little {level}.",
+                f"One note to listen for: {place}. It was a little {level}.",
+                f"{capital(place)} was {abs(worst.tuned_cents or 0.0):.0f} cents {level}; no habit behind it.",
+            ),
+        )
+    if expectations.mode != "pauses" and not good.good:
+        return _advice("next", _alike("Play it once more, with the count in your ear."))
+    return _advice("next", _alike("Play it once more just like that."))
+
+
+def _slipped(wrong: list[int], speaker: Speaker) -> Words:
+    if len(wrong) == 1:
+        place = speaker.place(wrong[0])
+        return Words(
+            f"One note slipped: {place}. Hear it once, then play on.",
+            f"One note slipped: {place}.",
+            f"One note on another pitch: {place}.",
+        )
+    where = speaker.measures(wrong)
+    if len(wrong) <= _MOST_NAMED:
+        named = together(speaker.place(index) for index in wrong)
+        return Words(
+            f"{len(wrong)} notes slipped: {named}. Say those notes aloud, then play the line.",
+            f"{len(wrong)} notes were other ones: {named}. Say the names aloud together first.",
+            f"{len(wrong)} notes on other pitches: {named}.",
+        )
+    return Words(
+        f"{len(wrong)} notes were other ones, in {where}. Say the names of the notes aloud first, then play slowly.",
+        f"{len(wrong)} notes were other ones, in {where}. Say the names aloud together before playing.",
+        f"{len(wrong)} notes on other pitches, in {where}; no habit behind them.",
     )
 
 
-def _without_cause(
-    score: Score, expectations: Expectations, found: tuple[Deviation, ...], pulse: Pulse | None
-) -> Advice:
-    wrong = [d for d in found if d.heard.status == "wrong_pitch"]
-    missed = [d for d in found if d.heard.status == "missed"]
-    if missed:
-        note = missed[0].note
-        return Advice(
-            "change",
-            f"{say(note.pitch, expectations.names, score.key)} in bar {note.measure} was left out. Play that bar alone once, then the line.",
+def _unclear_words(reasons: list[str | None]) -> Words:
+    if reasons.count("joined") > len(reasons) / 2:
+        return Words(
+            "I could not tell your fast notes apart, so your teacher will listen to them. Start each one clearly, and play it once more.",
+            "The fast notes could not be told apart; the teacher will listen to them.",
+            f"{len(reasons)} notes are left to your ear: fast strokes that could not be told apart.",
         )
-    if wrong:
-        note = wrong[0].note
-        return Advice(
-            "change",
-            f"One note slipped: {say(note.pitch, expectations.names, score.key)} in bar {note.measure}. Hear it once, then play on.",
-        )
-    unclear = [d.heard.reason for d in found if d.heard.status == "unclear"]
-    if len(unclear) > _MANY_UNCLEAR * len(found):
-        return Advice("next", _unclear_words(unclear.count("joined") > len(unclear) / 2))
-    if pulse:
-        away = pulse.played_bpm / expectations.target_bpm - 1
-        if abs(away) * 100 > expectations.level.tempo_percent:
-            return Advice(
-                "change",
-                f"You played at {pulse.played_bpm:.0f}; {expectations.target_bpm:.0f} is set. Listen to the count-in once more.",
-            )
-    loose = [d for d in found if d.judged and not d.in_tune]
-    if loose:
-        note = max(loose, key=lambda d: abs(d.cents or 0.0)).note
-        return Advice(
-            "change", f"Listen for {say(note.pitch, expectations.names, score.key)} in bar {note.measure} next time."
-        )
-    return Advice("next", "Play it once more just like that.")
+    return Words(
+        "I was not sure of many notes, so your teacher will listen to them. Play it once more, a little nearer to the microphone.",
+        "Many notes could not be heard surely; the teacher will listen to them. A quieter room helps, or a microphone nearer by.",
+        f"{len(reasons)} notes are left to your ear.",
+    )

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
 
-INSTRUMENT_CENTS = 12.0
-"""From here on an instrument counts as out of tune."""
 LEAST_NOTES = 3
 LEAST_AGREE = 0.75
 """A cause is carried by so many notes, and by so great a share of them."""
@@ -24,7 +23,14 @@ class Cause:
     mm: float | None = None
     towards: str | None = None
     """bridge or scroll: where the finger has to go."""
-    detail: dict[str, float | str] | None = None
+    detail: Mapping[str, float | str] = field(default_factory=dict)
+
+    @property
+    def low(self) -> bool:
+        return (self.cents or 0.0) < 0
+
+    def figure(self, name: str) -> float:
+        return float(self.detail.get(name, 0.0))
 
 
 def cause_key(kind: str, string: str | None, finger: int | None) -> str:
@@ -37,3 +43,10 @@ def millimetres(cents: float, semitones: int, string_length_mm: float) -> float:
     """How far a finger stands off when it is `cents` off, `semitones` above the open string:
     remaining length * ln 2 / 1200 * cents (derivative of length = L * 2 ** (-n / 12))."""
     return string_length_mm * 2.0 ** (-semitones / 12.0) * float(np.log(2.0)) / 1200.0 * abs(cents)
+
+
+def robust_deviation(values: list[float]) -> float:
+    """1.4826 times the median distance from the median: the standard deviation of normal values."""
+    if not values:
+        return 0.0
+    return 1.4826 * float(np.median(np.abs(np.array(values) - np.median(values))))

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.instruments import Mark
-from attentive_owl.core.theory import NoteNames, Temperament
+from attentive_owl.core.theory import NoteNames, NoteValues, Temperament
 
 _SHORT_S = 0.3
 _WIDEST = 1.8
@@ -37,6 +38,20 @@ LEVELS: dict[str, Level] = {
 
 
 @dataclass(frozen=True)
+class GoodGoRule:
+    """What counts as a good go, beside that every note has to be there, on its pitch, and none too many (common practice, to be
+    edited by the studio)."""
+
+    pitch_share: float = 0.9
+    """Share of the notes that have to be in tune."""
+    time_share: float = 0.9
+    """Share of the notes that have to be on time, where time is judged."""
+    most_stops: int = 0
+    at_tempo: bool = False
+    """Whether it has to be played at the tempo that is set, and not below."""
+
+
+@dataclass(frozen=True)
 class Expectations:
     target_bpm: float
     level: Level = LEVELS["settling"]
@@ -50,6 +65,11 @@ class Expectations:
     """On the pupil's fingerboard, so that a finger can be told where to go by the colour that it sees."""
     names: NoteNames = NoteNames.LETTERS
     """What notes are called in the words of advice."""
+    values: NoteValues = NoteValues.QUARTER
+    """What their lengths, and measures, are called there."""
+    open_strings: Mapping[str, float] = field(default_factory=dict)
+    """What the day's tuning check found: string -> cents over its place with A4 = 440 and pure fifths (fourths on the bass)."""
+    good_go: GoodGoRule = GoodGoRule()
 
     def pitch_tolerance_cents(self, note: ScoreNote, score: Score) -> float:
         """Tighter where the note rings with an open string, wider where it is short."""

@@ -1,4 +1,8 @@
-"""Tempo, drift, stops and the deviation of every onset from the pupil's own pulse."""
+"""Tempo, drift, stops and the deviation of every onset from the pupil's own pulse.
+
+What takes its own time is a step in the pulse and no change of tempo: a stop, a stray note, a note that was passed over, a
+measure that was rushed. Values that are out of proportion have a pace of their own; the tempo is that of the value that keeps it.
+"""
 
 from __future__ import annotations
 
@@ -10,17 +14,26 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
+from attentive_owl.core.judging.steps import Step, beat_of_values, heard_in_time, rushed_measures, steps_of
 from attentive_owl.core.listening.performance import Go, StrayNote
 
 Array = NDArray[np.float64]
 
-_LEAST_STOP_S = 0.3
+LEAST_STOP_S = 0.3
+"""Shorter ones are no stop to anybody (common practice)."""
 _STOP_SHARE = 0.45
 _HUBER_S = 0.03
 _LEAST_NOTES_FOR_DRIFT = 6
+_SURE_OF_DRIFT = 3.0
+"""Standard errors by which the bend of the pulse has to stand out."""
 _CURVE_BEATS = 2.0
 _MOST_UNCLEAR, _UNEVEN = 0.5, 0.12
 """Where so large a share of the onsets is unclear, and a step between two is off by more than this share, there is no tempo."""
+OUT_OF_PROPORTION = 0.09
+"""Share by which a value has to be off before it has a pace of its own."""
+_KEEPS_TEMPO = 0.05
+_LOST_S, _LOST_SHARE = 0.1, 0.2
+"""A note that was left out, or a stray one, moves what follows where the pulse is off by so much, in seconds or of a beat."""
 
 
 @dataclass(frozen=True)
@@ -36,64 +49,176 @@ class Pulse:
     played_bpm: float
     drift_percent: float
     """Tempo at the end over the tempo at the start, less one, in per cent."""
+    drift_sure: bool
+    """Whether the drift stands out of the notes' own scatter."""
     stops: tuple[Stop, ...]
     expected_s: dict[int, float]
-    """Where the pupil's own steady pulse puts each note that was played."""
+    """Where the pupil's own steady pulse puts each note that was played, from the note before it."""
     beat_s: float
+    values: dict[float, float]
+    """Written length -> share by which such notes are longer than the value that keeps the tempo."""
+    base: float | None
+    """The value that keeps the tempo; None where the line has none that comes often enough."""
+    rushed: tuple[int, ...]
+    """Measures that were rushed."""
+    steps: tuple[Step, ...]
+    bent_beat_s: dict[int, float]
+    """Seconds a beat at each note, where the tempo drifts; empty where it keeps."""
+
+    def local_beat_s(self, index: int) -> float:
+        return self.bent_beat_s.get(index, self.beat_s)
 
 
-def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = ()) -> Pulse | None:
-    """Fit onset = start + beats * length (+ a bend) + a step at every stop and every stray note (which takes its own
-    time), robustly (Huber's weights, from memory).
+def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = (), target_bpm: float | None = None) -> Pulse | None:
+    """Fit onset = start + beats * length (+ a bend) + a step at everything that takes its own time, robustly (Huber's weights,
+    from memory).
 
-    None where fewer than three onsets were heard, or where most are unclear and keep no pace among them. Notes from a written ritardando on have no expected time.
+    None where fewer than three onsets were heard, or where most are unclear and keep no pace among them. Notes from a written
+    ritardando on have no expected time. `target_bpm` tells which of two values that disagree keeps the tempo.
     """
-    free = score.slows_from
-    played = [
-        note
-        for note in go.notes
-        if note.onset_s is not None and (free is None or score.notes[note.index].start_beats < free)
-    ]
+    played = heard_in_time(score, go)
     if len(played) < 3:
         return None
-    index = np.array([note.index for note in played])
-    onset = np.array([note.onset_s for note in played], dtype=float)
-    beats = np.array([float(score.notes[i].start_beats) for i in index])
-    gaps, spans = np.diff(onset), np.diff(beats)
-    beat_s = float(np.median(gaps / spans))
+    steps = steps_of(score, played)
+    usual_s = float(np.median([step.beat_s for step in steps]))
     unclear = sum(note.status == "unclear" for note in played)
-    if unclear > _MOST_UNCLEAR * len(played) and np.median(np.abs(gaps / (spans * beat_s) - 1.0)) > _UNEVEN:
+    if usual_s <= 0:
         return None
-    stops = _stops(gaps, spans, beat_s, index, go)
+    uneven = float(np.median([abs(step.beat_s / usual_s - 1.0) for step in steps]))
+    if unclear > _MOST_UNCLEAR * len(played) and uneven > _UNEVEN:
+        return None
+    rough = beat_of_values(steps)
+    stops = _stops(steps, rough, usual_s, go)
+    stopped_at = {stop.index for stop in stops}
+    running = [step for step in steps if step.after not in stopped_at]
+    rushed = rushed_measures(running, rough, usual_s)
+    beats_s = beat_of_values([step for step in running if step.measure not in rushed])
+    base = _base(beats_s, running, target_bpm)
+    values = {value: own / beats_s[base] - 1.0 for value, own in beats_s.items()} if base is not None else {}
+    off = tuple(value for value, share in values.items() if abs(share) > OUT_OF_PROPORTION)
     places = [stop.index for stop in stops]
-    places += sorted({s.before for s in strays if go.start_s < s.onset_s < go.end_s} - {index[0], *places})
-    steps = np.array([[1.0 if i >= place else 0.0 for place in places] for i in index]).reshape(len(index), len(places))
-    centred = beats - beats.mean()
-    line = np.column_stack([np.ones(len(beats)), centred, steps])
-    weights = _robust(line, onset)
-    beat_s = float(weights[1])
-    fitted = line @ weights
-    drift = 0.0
-    if len(played) >= _LEAST_NOTES_FOR_DRIFT + len(places):
-        bent = np.column_stack([line, centred**2])
-        weights = _robust(bent, onset)
-        fitted = bent @ weights
-        first, last = weights[1] + 2 * weights[-1] * centred[0], weights[1] + 2 * weights[-1] * centred[-1]
-        drift = 100.0 * (first / last - 1.0) if last > 0 else 0.0
-    if beat_s <= 0:
+    places += _moved(steps, beats_s, usual_s, strays, rushed, set(places))
+    fit = _fit(float(played[0].onset_s or 0.0), steps, score, places, off)
+    if fit is None:
         return None
-    measured = tuple(Stop(s.index, float(weights[2 + place]), s.restart) for place, s in enumerate(stops))
-    return Pulse(60.0 / beat_s, float(drift), measured, dict(zip(index.tolist(), fitted.tolist(), strict=True)), beat_s)
+    measured = [
+        Stop(stop.index, float(fit.steps[at]), stop.restart)
+        for at, stop in enumerate(stops)
+        if fit.steps[at] >= LEAST_STOP_S or stop.restart
+    ]
+    return Pulse(
+        60.0 / fit.beat_s,
+        fit.drift_percent,
+        fit.drift_sure,
+        tuple(measured),
+        fit.expected_s,
+        fit.beat_s,
+        values,
+        base,
+        rushed,
+        steps,
+        fit.bent_beat_s,
+    )
 
 
-def _stops(gaps: Array, spans: Array, beat_s: float, index: NDArray[np.int64], go: Go) -> list[Stop]:
+def _stops(steps: Sequence[Step], beats_s: dict[float, float], usual_s: float, go: Go) -> list[Stop]:
     back_to = {target for _, target in go.restarts}
     found = []
-    for gap, span, after in zip(gaps, spans, index[1:], strict=True):
-        excess = gap - span * beat_s
-        if excess > max(_LEAST_STOP_S, _STOP_SHARE * span * beat_s):
-            found.append(Stop(int(after), float(excess), int(after) in back_to))
+    for step in steps:
+        due = step.beats * beats_s.get(step.value, usual_s)
+        if step.seconds - due > max(LEAST_STOP_S, _STOP_SHARE * due):
+            found.append(Stop(step.after, step.seconds - due, step.after in back_to))
     return found
+
+
+def _base(beats_s: dict[float, float], steps: Sequence[Step], target_bpm: float | None) -> float | None:
+    """The value that keeps the tempo that was set; else the quarter, else the one that fills most of the line."""
+    if not beats_s:
+        return None
+    if target_bpm is not None:
+        nearest = min(beats_s, key=lambda value: abs(beats_s[value] * target_bpm / 60.0 - 1.0))
+        if abs(beats_s[nearest] * target_bpm / 60.0 - 1.0) < _KEEPS_TEMPO:
+            return nearest
+    if 1.0 in beats_s:
+        return 1.0
+    return max(beats_s, key=lambda value: sum(step.beats for step in steps if step.value == value))
+
+
+def _moved(
+    steps: Sequence[Step],
+    beats_s: dict[float, float],
+    usual_s: float,
+    strays: Sequence[StrayNote],
+    rushed: tuple[int, ...],
+    known: set[int],
+) -> list[int]:
+    """Notes from which on the pulse stands elsewhere: after a note that was passed over, a stray one, a rushed measure."""
+    before = {stray.before for stray in strays}
+    found = []
+    for at, step in enumerate(steps):
+        due = step.beats * beats_s.get(step.value, usual_s)
+        lost = abs(step.seconds - due) > max(_LOST_S, _LOST_SHARE * usual_s)
+        ends = step.measure in rushed and (at + 1 == len(steps) or steps[at + 1].measure not in rushed)
+        if step.after in known:
+            continue
+        # What was kept from before the pupil went back can come earlier than its neighbour.
+        if ((not step.unbroken or step.after in before) and lost) or ends or step.seconds <= 0:
+            found.append(step.after)
+    return found
+
+
+@dataclass(frozen=True)
+class _Fit:
+    beat_s: float
+    drift_percent: float
+    drift_sure: bool
+    expected_s: dict[int, float]
+    steps: Array
+    bent_beat_s: dict[int, float]
+
+
+def _fit(first_s: float, steps: Sequence[Step], score: Score, places: list[int], off: tuple[float, ...]) -> _Fit | None:
+    """The pulse with a step at each place, and a pace of its own for each value that is off."""
+    index = np.array([steps[0].index, *(step.after for step in steps)])
+    onset = first_s + np.concatenate([[0.0], np.cumsum([step.seconds for step in steps])])
+    beats = np.array([float(score.notes[i].start_beats) for i in index])
+    jumps = np.array([[1.0 if i >= place else 0.0 for place in places] for i in index]).reshape(len(index), len(places))
+    longer = np.array(
+        [[step.beats if step.unbroken and step.value == value else 0.0 for value in off] for step in steps]
+    )
+    longer = longer.reshape(len(steps), len(off))
+    paces = np.concatenate([np.zeros((1, len(off))), np.cumsum(longer, axis=0)])
+    centred = beats - beats.mean()
+    line = np.column_stack([np.ones(len(beats)), centred, jumps, paces])
+    weights = _robust(line, onset)
+    beat_s, jump_s = float(weights[1]), weights[2 : 2 + len(places)]
+    fitted = line @ weights
+    pace_s = weights[2 + len(places) :]
+    drift, sure, bent_beat_s = 0.0, False, dict[int, float]()
+    if len(index) >= _LEAST_NOTES_FOR_DRIFT + len(places) + len(off):
+        bent = np.column_stack([line, centred**2])
+        weights = _robust(bent, onset)
+        fitted, pace_s = bent @ weights, weights[2 + len(places) : -1]
+        first, last = weights[1] + 2 * weights[-1] * centred[0], weights[1] + 2 * weights[-1] * centred[-1]
+        drift = 100.0 * (first / last - 1.0) if last > 0 else 0.0
+        sure = abs(weights[-1]) > _SURE_OF_DRIFT * _error_of_last(bent, onset - fitted)
+        if sure:
+            local = np.maximum(weights[1] + 2 * weights[-1] * centred, 0.3 * beat_s)
+            bent_beat_s = dict(zip(index.tolist(), local.tolist(), strict=True))
+    if beat_s <= 0:
+        return None
+    # Each note from the one before it: a value that is too long makes the next note late, and not all that follow.
+    expected = fitted.copy()
+    expected[1:] -= longer @ pace_s
+    return _Fit(
+        beat_s, float(drift), bool(sure), dict(zip(index.tolist(), expected.tolist(), strict=True)), jump_s, bent_beat_s
+    )
+
+
+def _error_of_last(design: Array, left: Array) -> float:
+    """Standard error of the last weight of a least-squares fit, with a robust deviation of what is left over."""
+    deviation = max(1.4826 * float(np.median(np.abs(left - np.median(left)))), 0.002)
+    return deviation * float(np.sqrt(np.linalg.pinv(design.T @ design)[-1, -1]))
 
 
 def _robust(design: Array, values: Array) -> Array:

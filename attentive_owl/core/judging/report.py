@@ -1,341 +1,366 @@
-"""The report: one plain dictionary, the format that files, database and screens share."""
+"""The report of a take: one frozen document that files, database, page and paper share. All that is said of a take is settled
+here; whoever shows it works nothing out anew."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import Any
-
-import numpy as np
-
-from attentive_owl.core.exercises import Score
-from attentive_owl.core.judging.advice import Advice, advise, refusal_words
-from attentive_owl.core.judging.cause import Cause
-from attentive_owl.core.judging.causes import find_causes
-from attentive_owl.core.judging.deviations import Deviation, StringTuning, deviations, instrument_cents, string_tuning
-from attentive_owl.core.judging.expectations import Expectations
-from attentive_owl.core.judging.landings import Landing, find_landings
-from attentive_owl.core.judging.pulse import Pulse, find_pulse, tempo_curve
-from attentive_owl.core.listening import ENGINE
-from attentive_owl.core.listening.performance import Go, Performance, Refusal
-from attentive_owl.core.theory import cents_between
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, field
+from typing import Any, Literal
 
 REPORT_FORMAT = "attentive-owl-report"
-REPORT_VERSION = 1
-_CLEAN_SHARE = 0.9
+REPORT_VERSION = 2
 
-
-def judge(performance: Performance | Refusal, score: Score, expectations: Expectations) -> dict[str, Any]:
-    """The report of a take. A refusal gives a report that judges nothing."""
-    if isinstance(performance, Refusal):
-        return refuse(performance, expectations)
-    goes = tuple(_judge_go(performance, place, score, expectations) for place in range(len(performance.goes)))
-    if expectations.mode == "repeats":
-        performance = replace(performance, picked=_best(goes))
-    go = performance.chosen
-    pulse = find_pulse(score, go, performance.strays)
-    found = deviations(performance, score, expectations, pulse)
-    own_cents = instrument_cents(performance, score, expectations)
-    off_cents = own_cents if expectations.a4_hz is None else own_cents - cents_between(440.0, expectations.a4_hz)
-    causes = find_causes(performance, score, expectations, found, pulse, off_cents)
-    words = advise(score, expectations, found, causes, pulse)
-    return {
-        **_head(expectations),
-        "accepted": True,
-        "refusal": None,
-        "recording": _recording(performance),
-        "tempo": {**_tempo(score, pulse, expectations), "curve": _curve(score, go, pulse)},
-        "first_note": _first_note(found),
-        "landings": [_landing(own) for own in find_landings(found)],
-        "tuning": _tuning(own_cents, string_tuning(performance, score, expectations)),
-        "passes": [_pass(own, own is go, judged) for own, judged in zip(performance.goes, goes, strict=True)],
-        "clean_in_a_row": _longest_run(goes),
-        "notes": [_note(d) for d in found],
-        "extras": [
-            {
-                "onset_s": round(s.onset_s, 4),
-                "offset_s": round(s.offset_s, 4),
-                "heard_midi": round(s.heard_midi, 3),
-                "before": s.before,
-            }
-            for s in performance.strays
-            if go.start_s - 0.5 <= s.onset_s <= go.end_s + 0.5
-        ],
-        "rests": [{"index": i, "quiet": quiet} for i, quiet in enumerate(go.rests_quiet)],
-        "judgement": _judgement(found, go, pulse, expectations),
-        "causes": [_cause(cause) for cause in causes],
-        "advice": [_advice(own) for own in words],
-    }
-
-
-def refuse(refusal: Refusal, expectations: Expectations) -> dict[str, Any]:
-    return {
-        **_head(expectations),
-        "accepted": False,
-        "refusal": {"code": refusal.code, "words": refusal_words(refusal.code, refusal.sounds_like)},
-        "recording": _recording(refusal),
-        "tempo": {
-            "target_bpm": expectations.target_bpm,
-            "played_bpm": None,
-            "drift_percent": None,
-            "stops": [],
-            "curve": [],
-        },
-        "first_note": None,
-        "landings": [],
-        "tuning": {"a4_hz": None, "strings": {}, "certainty": {}},
-        "passes": [],
-        "clean_in_a_row": 0,
-        "notes": [],
-        "extras": [],
-        "rests": [],
-        "judgement": {},
-        "causes": [],
-        "advice": [],
-    }
-
-
-def _head(expectations: Expectations) -> dict[str, Any]:
-    return {
-        "format": REPORT_FORMAT,
-        "version": REPORT_VERSION,
-        "engine": ENGINE,
-        "expectations": {
-            "level": expectations.level.key,
-            "pitch_cents": expectations.level.pitch_cents,
-            "timing_ms": expectations.level.timing_ms,
-            "tempo_percent": expectations.level.tempo_percent,
-            "temperament": expectations.temperament.value,
-            "a4_hz": expectations.a4_hz,
-            "mode": expectations.mode,
-        },
-    }
-
-
-def _recording(source: Performance | Refusal) -> dict[str, Any]:
-    click = source.click if isinstance(source, Performance) else None
-    return {
-        "duration_s": source.duration_s,
-        "snr_db": source.snr_db,
-        "clipped_share": round(source.clipped_share, 6),
-        "problems": list(source.problems),
-        "click": {"bpm": click.bpm, "first_s": click.first_s, "clicks": click.clicks} if click else None,
-    }
-
-
-def _tempo(score: Score, pulse: Pulse | None, expectations: Expectations) -> dict[str, Any]:
-    if pulse is None:
-        return {"target_bpm": expectations.target_bpm, "played_bpm": None, "drift_percent": None, "stops": []}
-    return {
-        "target_bpm": expectations.target_bpm,
-        "played_bpm": round(pulse.played_bpm, 2),
-        "drift_percent": round(pulse.drift_percent, 2),
-        "stops": [
-            {
-                "index": stop.index,
-                "measure": score.notes[stop.index].measure,
-                "beat": float(score.notes[stop.index].beat),
-                "seconds": round(stop.seconds, 2),
-                "restart": stop.restart,
-            }
-            for stop in pulse.stops
-        ],
-    }
-
-
-def _curve(score: Score, go: Go, pulse: Pulse | None) -> list[dict[str, Any]]:
-    if pulse is None:
-        return []
-    return [{"index": index, "bpm": round(bpm, 1)} for index, bpm in tempo_curve(score, go, pulse)]
-
-
-def _first_note(found: tuple[Deviation, ...]) -> dict[str, Any] | None:
-    """The first note that was heard surely: what a pupil tests before starting."""
-    first = next((d for d in found if d.judged), None)
-    if first is None or first.note.index > 0:
-        return None
-    return {"cents": _rounded(first.cents, 1), "home": first.in_tune}
-
-
-def _landing(own: Landing) -> dict[str, Any]:
-    return {
-        "string": own.string,
-        "finger": own.finger,
-        "name": own.name,
-        "notes": list(own.notes),
-        "mean_cents": round(own.mean_cents, 1),
-        "spread_cents": round(own.spread_cents, 1),
-    }
-
-
-def _tuning(own_cents: float, strings: dict[str, StringTuning]) -> dict[str, Any]:
-    return {
-        "a4_hz": round(440.0 * 2 ** (own_cents / 1200.0), 2),
-        "strings": {name: round(string.cents, 1) for name, string in strings.items()},
-        "certainty": {
-            name: {"plus_minus_cents": round(string.uncertainty_cents, 1), "source": string.source}
-            for name, string in strings.items()
-        },
-    }
+NoteStatus = Literal["played", "wrong_pitch", "missed", "unclear"]
+LevelKey = Literal["first-steps", "settling", "secure", "concert"]
+ModeKey = Literal["steady", "pauses", "repeats"]
+AdviceKind = Literal["praise", "change", "next"]
+TuningSource = Literal["open", "check"]
 
 
 @dataclass(frozen=True)
-class _JudgedGo:
+class ReportRefusal:
+    code: str
+    title: str
+    """Two or three words, for a list."""
+    words: str
+    """To the child who played."""
+    parent: str
+    teacher: str
+    sounds_like: str | None = None
+    """Another exercise that it sounds like."""
+    assignment: str | None = None
+    """Under which key that other exercise is known to the studio."""
+
+
+@dataclass(frozen=True)
+class ReportClick:
+    bpm: float
+    first_s: float
+    clicks: int
+
+
+@dataclass(frozen=True)
+class ReportRecording:
+    duration_s: float
+    snr_db: float
+    clipped_share: float
+    problems: list[str]
+    click: ReportClick | None = None
+
+
+@dataclass(frozen=True)
+class ReportStop:
+    index: int
+    measure: int
+    beat: float
+    seconds: float
+    restart: bool
+
+
+@dataclass(frozen=True)
+class TempoPoint:
+    index: int
+    bpm: float
+
+
+@dataclass(frozen=True)
+class TempoReport:
+    target_bpm: float
+    played_bpm: float | None
+    drift_percent: float | None
+    stops: list[ReportStop]
+    curve: list[TempoPoint] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class StringCertainty:
+    plus_minus_cents: float
+    source: TuningSource
+
+
+@dataclass(frozen=True)
+class TuningReport:
+    """What is known of the strings, from open ones alone."""
+
+    a4_hz: float | None
+    """None where no open string was heard."""
+    strings: dict[str, float]
+    """Cents over their place with A4 = 440."""
+    certainty: dict[str, StringCertainty] = field(default_factory=dict)
+    taken_off: dict[str, float] = field(default_factory=dict)
+    """String -> cents that verdict, figures and nests leave out."""
+
+
+@dataclass(frozen=True)
+class ReportNote:
+    index: int
+    measure: int
+    beat: float
+    midi: int
+    name: str
+    string: str | None
+    finger: int | None
+    status: NoteStatus
+    reason: str | None
+    """Why it is unclear; "not_come_to" for a missed note of a part that was not played."""
+    heard_midi: float | None
+    cents: float | None
+    """Against the assignment's temperament and reference."""
+    tuned_cents: float | None
+    """The same with the tuning of its string taken off, where that is known: what counts, and what nests show."""
+    approach_cents: float | None
+    """Where it began, over where it settled; None where it began in its place."""
+    onset_s: float | None
+    offset_s: float | None
+    timing_ms: float | None
+    duration_ratio: float | None
+    confidence: float
+    pitch_tolerance_cents: float
+    timing_tolerance_ms: float
+    in_tune: bool
+    on_time: bool
+    home: bool
+    """In tune, and on time where time is judged."""
+    home_as_heard: bool
+    """The same with the tuning of the strings left in."""
+    overruled: Literal["home", "away", "missed"] | None = None
+    """Where the teacher's ear decided otherwise."""
+
+
+@dataclass(frozen=True)
+class ReportExtra:
+    onset_s: float
+    offset_s: float
+    heard_midi: float
+    before: int
+
+
+@dataclass(frozen=True)
+class ReportRest:
+    index: int
+    quiet: bool
+
+
+@dataclass(frozen=True)
+class Restart:
+    reached: int
+    back_to: int
+
+
+@dataclass(frozen=True)
+class ReportPass:
     """One time through, judged by itself."""
 
+    start_s: float
+    end_s: float
     complete: bool
-    pitch_home: int
-    time_home: int
-    notes: int
-    clean: bool
-    """Whole, no stop, every note heard, nine in ten home in pitch and in time."""
+    notes_played: int
+    chosen: bool
+    pitch_home: int | None = None
+    time_home: int | None = None
+    good: bool = False
+    reasons: list[str] = field(default_factory=list)
+    """Why it is no good go."""
+    restarts: list[Restart] = field(default_factory=list)
 
 
-def _judge_go(performance: Performance, place: int, score: Score, expectations: Expectations) -> _JudgedGo:
-    own = replace(performance, picked=place)
-    pulse = find_pulse(score, own.chosen, own.strays)
-    found = deviations(own, score, expectations, pulse)
-    judged = [d for d in found if d.judged]
-    timed = [d for d in found if d.timing_ms is not None]
-    pitch, time = sum(d.in_tune for d in judged), sum(d.on_time for d in timed)
-    whole = own.chosen.complete and all(d.heard.status != "missed" for d in found)
-    clean = (
-        whole
-        and pitch >= _CLEAN_SHARE * len(judged)
-        and time >= _CLEAN_SHARE * len(timed)
-        and not (pulse and pulse.stops)
-        and not own.chosen.restarts
+@dataclass(frozen=True)
+class FirstNote:
+    cents: float | None
+    home: bool
+
+
+@dataclass(frozen=True)
+class ReportLanding:
+    """One place of one finger, and how it was found again."""
+
+    string: str
+    finger: int
+    name: str
+    notes: list[int]
+    mean_cents: float
+    spread_cents: float
+
+
+@dataclass(frozen=True)
+class PitchJudgement:
+    word: str
+    home: int
+    of: int
+    median_cents: float | None
+    spread_cents: float | None
+
+
+@dataclass(frozen=True)
+class RhythmJudgement:
+    word: str
+    home: int
+    of: int
+    spread_ms: float | None
+
+
+@dataclass(frozen=True)
+class TempoJudgement:
+    word: str
+    percent: float | None
+
+
+@dataclass(frozen=True)
+class CompletenessJudgement:
+    word: str
+    played: int
+    of: int
+    missed: int
+    """Left out of the part that was played."""
+    not_come_to: int
+    stops: int
+    rests_kept: int
+    rests: int
+
+
+@dataclass(frozen=True)
+class Judgement:
+    pitch: PitchJudgement
+    rhythm: RhythmJudgement
+    tempo: TempoJudgement
+    completeness: CompletenessJudgement
+
+
+@dataclass(frozen=True)
+class ReportCause:
+    key: str
+    """What an overrule calls it."""
+    kind: str
+    title: str
+    evidence: str
+    """To the teacher, with the figures."""
+    string: str | None
+    finger: int | None
+    cents: float | None
+    mm: float | None
+    towards: str | None
+    notes: list[int]
+    confidence: float
+    sure: bool
+    detail: dict[str, float | str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class ReportAdvice:
+    kind: AdviceKind
+    text: str
+    """To the child who played."""
+    cause: int | None
+    parent: str
+    teacher: str
+
+
+@dataclass(frozen=True)
+class GoodGoReport:
+    """Whether the go that is shown is a good one, why not, and by which rule."""
+
+    good: bool
+    reasons: list[str]
+    pitch_share: float
+    time_share: float
+    most_stops: int
+    at_tempo: bool
+    in_a_row: int
+    """The longest run of good goes in the take."""
+
+
+@dataclass(frozen=True)
+class ReportExpectations:
+    """What the take was judged by."""
+
+    level: LevelKey
+    pitch_cents: float
+    timing_ms: float
+    tempo_percent: float
+    temperament: str
+    a4_hz: float | None
+    mode: ModeKey
+
+
+@dataclass(frozen=True)
+class Report:
+    format: str
+    version: int
+    engine: str
+    ear: str
+    judge: str
+    accepted: bool
+    refusal: ReportRefusal | None
+    expectations: ReportExpectations
+    recording: ReportRecording
+    tempo: TempoReport
+    tuning: TuningReport
+    good_go: GoodGoReport | None
+    passes: list[ReportPass]
+    notes: list[ReportNote]
+    extras: list[ReportExtra]
+    rests: list[ReportRest]
+    first_note: FirstNote | None
+    landings: list[ReportLanding]
+    judgement: Judgement | None
+    causes: list[ReportCause]
+    advice: list[ReportAdvice]
+
+    def to_document(self) -> dict[str, Any]:
+        """As plain dictionaries and lists, ready for JSON."""
+        return asdict(self)
+
+
+def in_words(document: Mapping[str, Any]) -> Mapping[str, Any]:
+    """A kept document in today's form. Those of version 1 said less: what they did not say is left open, and what they said of
+    notes is read by the rules of their time."""
+    if document.get("version", 1) >= REPORT_VERSION:
+        return document
+    refusal = document["refusal"]
+    notes = [
+        {**note, "tuned_cents": note["cents"], "approach_cents": None, **_home_by_version_1(note)}
+        for note in document["notes"]
+    ]
+    causes = [
+        {
+            **cause,
+            "key": cause["kind"] if cause["finger"] is None else f"{cause['kind']}:{cause['finger']}",
+            "title": cause["kind"].replace("_", " ").capitalize(),
+            "evidence": next((a.get("teacher") or a["text"] for a in document["advice"] if a["cause"] == at), ""),
+            "sure": False,
+        }
+        for at, cause in enumerate(document["causes"])
+    ]
+    advice = [
+        {**a, "kind": "change" if a["kind"] == "tuning" else a["kind"], "parent": a.get("parent") or a["text"], "teacher": a.get("teacher") or a["text"]}
+        for a in document["advice"]
+    ]  # fmt: skip
+    judgement = document["judgement"] or None
+    if judgement:
+        whole = {"not_come_to": 0, "rests_kept": 0, "rests": 0, **judgement["completeness"]}
+        judgement = {**judgement, "completeness": whole}
+    return {
+        **document,
+        "ear": document["engine"],
+        "judge": "",
+        "refusal": refusal and {"title": refusal["code"].replace("_", " "), "parent": refusal["words"], "teacher": refusal["words"], **refusal},
+        "good_go": None,
+        "passes": [{**own, "good": own.get("clean", False)} for own in document.get("passes", [])],
+        "notes": notes,
+        "rests": document.get("rests", []),
+        "first_note": document.get("first_note"),
+        "landings": document.get("landings", []),
+        "judgement": judgement,
+        "causes": causes,
+        "advice": advice,
+        "tuning": {**document["tuning"], "certainty": {}},
+    }  # fmt: skip
+
+
+def _home_by_version_1(note: Mapping[str, Any]) -> dict[str, bool]:
+    in_tune = (
+        note["status"] == "played" and note["cents"] is not None and abs(note["cents"]) <= note["pitch_tolerance_cents"]
     )
-    return _JudgedGo(own.chosen.complete, pitch, time, len(found), clean)
-
-
-def _best(goes: tuple[_JudgedGo, ...]) -> int:
-    """The whole go with most at home, the later of equals; a broken one only where none is whole."""
-    return max(
-        range(len(goes)),
-        key=lambda place: (goes[place].complete, goes[place].pitch_home + goes[place].time_home, place),
-    )
-
-
-def _longest_run(goes: tuple[_JudgedGo, ...]) -> int:
-    longest = run = 0
-    for go in goes:
-        run = run + 1 if go.clean else 0
-        longest = max(longest, run)
-    return longest
-
-
-def _pass(go: Go, chosen: bool, judged: _JudgedGo) -> dict[str, Any]:
-    return {
-        "pitch_home": judged.pitch_home,
-        "time_home": judged.time_home,
-        "clean": judged.clean,
-        "start_s": round(go.start_s, 3),
-        "end_s": round(go.end_s, 3),
-        "complete": go.complete,
-        "notes_played": len(go.played),
-        "restarts": [{"reached": reached, "back_to": target} for reached, target in go.restarts],
-        "chosen": chosen,
-    }
-
-
-def _rounded(value: float | None, digits: int) -> float | None:
-    return None if value is None else round(value, digits)
-
-
-def _note(d: Deviation) -> dict[str, Any]:
-    return {
-        "index": d.note.index,
-        "measure": d.note.measure,
-        "beat": float(d.note.beat),
-        "midi": d.note.midi,
-        "name": d.note.pitch.name,
-        "string": d.string,
-        "finger": d.finger,
-        "status": d.heard.status,
-        "reason": d.heard.reason,
-        "heard_midi": _rounded(d.heard.heard_midi, 3),
-        "cents": _rounded(d.cents, 1),
-        "onset_s": d.heard.onset_s,
-        "offset_s": d.heard.offset_s,
-        "timing_ms": _rounded(d.timing_ms, 1),
-        "duration_ratio": _rounded(d.duration_ratio, 3),
-        "confidence": d.heard.confidence,
-        "pitch_tolerance_cents": d.pitch_tolerance_cents,
-        "timing_tolerance_ms": d.timing_tolerance_ms,
-    }
-
-
-def _word(share: float | None) -> str:
-    if share is None:
-        return "not judged"
-    return "home" if share >= 0.9 else "nearly home" if share >= 0.7 else "on the way"
-
-
-def _judgement(found: tuple[Deviation, ...], go: Go, pulse: Pulse | None, expectations: Expectations) -> dict[str, Any]:
-    judged = [d for d in found if d.judged]
-    cents = [d.cents for d in judged if d.heard.status == "played" and d.cents is not None]
-    timed = [d for d in found if d.timing_ms is not None]
-    played = sum(1 for d in found if d.heard.status != "missed")
-    in_tune = sum(1 for d in judged if d.in_tune)
-    on_time = sum(1 for d in timed if d.on_time)
-    no_time = expectations.mode == "pauses" or not timed
-    tempo_off = None if pulse is None else 100.0 * (pulse.played_bpm / expectations.target_bpm - 1.0)
-    tempo_home = (
-        None
-        if tempo_off is None or expectations.mode == "pauses"
-        else abs(tempo_off) <= expectations.level.tempo_percent
-    )
-    return {
-        "pitch": {
-            "word": _word(in_tune / len(judged) if judged else None),
-            "home": in_tune,
-            "of": len(judged),
-            "median_cents": _rounded(float(np.median(cents)) if cents else None, 1),
-            "spread_cents": _rounded(
-                float(np.median(np.abs(np.array(cents) - np.median(cents)))) if cents else None, 1
-            ),
-        },
-        "rhythm": {
-            "word": "not judged" if no_time else _word(on_time / len(timed)),
-            "home": on_time,
-            "of": len(timed),
-            "spread_ms": _rounded(float(np.median([abs(d.timing_ms or 0.0) for d in timed])) if timed else None, 1),
-        },
-        "tempo": {
-            "word": "not judged" if tempo_home is None else "home" if tempo_home else "on the way",
-            "percent": _rounded(tempo_off, 1),
-        },
-        "completeness": {
-            "word": _word(played / len(found)),
-            "played": played,
-            "of": len(found),
-            "missed": len(found) - played,
-            "stops": len(pulse.stops) if pulse else 0,
-            "rests_kept": sum(go.rests_quiet),
-            "rests": len(go.rests_quiet),
-        },
-    }
-
-
-def _advice(own: Advice) -> dict[str, Any]:
-    return {
-        "kind": own.kind,
-        "text": own.text,
-        "cause": own.cause,
-        "parent": own.parent or own.text,
-        "teacher": own.teacher or own.text,
-    }
-
-
-def _cause(cause: Cause) -> dict[str, Any]:
-    return {
-        "kind": cause.kind,
-        "string": cause.string,
-        "finger": cause.finger,
-        "cents": cause.cents,
-        "mm": cause.mm,
-        "towards": cause.towards,
-        "notes": list(cause.notes),
-        "confidence": cause.confidence,
-        "detail": cause.detail or {},
-    }
+    on_time = note["timing_ms"] is not None and abs(note["timing_ms"]) <= note["timing_tolerance_ms"]
+    home = in_tune and (note["timing_ms"] is None or on_time)
+    return {"in_tune": in_tune, "on_time": on_time, "home": home, "home_as_heard": home}

@@ -13,14 +13,15 @@ from attentive_owl.core.listening.frames import HOP_S, Array
 
 _LEAST_REPEATS = 6
 _PRIOR_REPEATS, _PRIOR_STROKE_LOG, _PRIOR_OUTSTANDING = 4, -1.0, 2.0
-_HELD_LOG, _HELD_OUTSTANDING = -2.5, -3.9
+_HELD_LOG, _HELD_OUTSTANDING, _HELD_DIP = -2.5, -3.9, -1.0
 _HELD_LIMIT = 1.0
-"""Few repetitions count as if some ordinary ones were beside them. A logistic regression of the two means on takes of five
-kinds of sound (simulated, two soundfonts, recorded single notes, a bowed waveguide); the limit stands above every true one
-(`python -m bench.fit_rhythm`)."""
+"""Few repetitions count as if some ordinary ones were beside them. A logistic regression of the first two means on takes of five
+kinds of sound (simulated, two soundfonts, recorded single notes, a bowed waveguide), and the dip beside them;
+`python -m bench.fit_rhythm` shows where true takes stand under the limit."""
 _LEAST_ODDS_LOG, _MOST_ODDS_LOG = -4.6, 4.0
 _WITHIN = (0.25, 0.8)
 _MOST_OUTSTANDING = 4.0
+_DEEPEST_DB, _MOST_DIP_DB = 15.0, 3.0
 
 _LEAST_SPLIT_S = 0.3
 _LEAST_SPLIT_NOTES = 6
@@ -40,7 +41,7 @@ _SPLIT_LIMIT = 1.2
 recorded strings that last four beats among them."""
 
 
-def another_rhythm(path: Path, boundaries: Boundaries, score: Score) -> bool:
+def another_rhythm(path: Path, boundaries: Boundaries, score: Score, level: Array) -> bool:
     """Whether the notes are the exercise's, in another rhythm, as far as that can be told."""
     return long_for_short(path, boundaries, score) or short_for_long(path, boundaries)
 
@@ -49,21 +50,22 @@ def long_for_short(path: Path, boundaries: Boundaries, score: Score) -> bool:
     """Whether the pitches are the exercise's, but long notes were played where it repeats short ones.
 
     Where a held note has to be cut there is hardly any sign of a stroke, or none that stands out from what trembles within
-    the note anyhow.
+    the note anyhow; nor does the level fall further there than within the note.
     """
     seen = seen_at_repeats(path, boundaries, score)
     return seen is not None and held_odds(*seen) > _HELD_LIMIT
 
 
-def held_odds(stroke_log: float, stands_out: float) -> float:
+def held_odds(stroke_log: float, stands_out: float, falls_db: float) -> float:
     """The higher, the likelier notes are held."""
-    return _HELD_LOG * stroke_log + _HELD_OUTSTANDING * stands_out
+    return _HELD_LOG * stroke_log + _HELD_OUTSTANDING * stands_out + _HELD_DIP * falls_db
 
 
-def seen_at_repeats(path: Path, boundaries: Boundaries, score: Score) -> tuple[float, float] | None:
-    """Where notes repeat a pitch: mean log-probability of a stroke, and by how much its log-odds stand over what trembles
-    within the notes. None where too few do."""
-    strokes, outstanding = [], []
+def seen_at_repeats(path: Path, boundaries: Boundaries, score: Score) -> tuple[float, float, float] | None:
+    """Where notes repeat a pitch: mean log-probability of a stroke, by how much its log-odds stand over what trembles within the
+    notes, and how much further the level falls there than within them (dB). None where too few do."""
+    strokes, outstanding, falls = list[float](), list[float](), list[float]()
+    dips = np.minimum(boundaries.dip, _DEEPEST_DB)
     log_odds = np.clip(np.log(boundaries.attack / (1 - boundaries.attack)), _LEAST_ODDS_LOG, _MOST_ODDS_LOG)
     for one, two in pairwise(path.events):
         if (
@@ -76,13 +78,16 @@ def seen_at_repeats(path: Path, boundaries: Boundaries, score: Score) -> tuple[f
             and not score.notes[two.index].slurred_from(score.notes[one.index])
         ):
             strokes.append(float(np.log(boundaries.attack[two.start])))
-            trembling = 0.5 * (
-                _strongest_within(one, boundaries, log_odds) + _strongest_within(two, boundaries, log_odds)
-            )
-            outstanding.append(float(log_odds[two.start]) - trembling)
+            for marked, least, stand in ((log_odds, _LEAST_ODDS_LOG, outstanding), (dips, 0.0, falls)):
+                within = [_most_within(segment, boundaries, marked, least) for segment in (one, two)]
+                stand.append(float(marked[two.start]) - 0.5 * sum(within))
     if len(strokes) < _LEAST_REPEATS:
         return None
-    return _drawn(strokes, _PRIOR_STROKE_LOG), min(_drawn(outstanding, _PRIOR_OUTSTANDING), _MOST_OUTSTANDING)
+    return (
+        _drawn(strokes, _PRIOR_STROKE_LOG),
+        min(_drawn(outstanding, _PRIOR_OUTSTANDING), _MOST_OUTSTANDING),
+        float(np.clip(_drawn(falls, 0.0), -_MOST_DIP_DB, _MOST_DIP_DB)),
+    )
 
 
 def _drawn(values: list[float], prior: float) -> float:
@@ -90,12 +95,12 @@ def _drawn(values: list[float], prior: float) -> float:
     return (sum(values) + _PRIOR_REPEATS * prior) / (len(values) + _PRIOR_REPEATS)
 
 
-def _strongest_within(segment: Segment, boundaries: Boundaries, log_odds: Array) -> float:
-    """The surest sign of a stroke well inside a segment."""
+def _most_within(segment: Segment, boundaries: Boundaries, marked: Array, least: float) -> float:
+    """The most that is marked well inside a segment: the surest sign of a stroke, or the deepest fall."""
     frames = boundaries.frame[segment.start : segment.stop + 1]
     share = (frames - frames[0]) / (frames[-1] - frames[0])
     inside = (share > _WITHIN[0]) & (share < _WITHIN[1])
-    return float(log_odds[segment.start : segment.stop + 1][inside].max(initial=_LEAST_ODDS_LOG))
+    return float(marked[segment.start : segment.stop + 1][inside].max(initial=least))
 
 
 def short_for_long(path: Path, boundaries: Boundaries) -> bool:

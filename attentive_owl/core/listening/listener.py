@@ -41,8 +41,8 @@ from attentive_owl.core.listening.settling import (
 from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
-ENGINE = "ear-7"
-"""Goes up with every change that can change a result; reports belong to one engine."""
+EAR = "ear-8"
+"""Goes up with every change that can change what is heard."""
 
 
 @dataclass(frozen=True)
@@ -209,7 +209,7 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
     )
     likeness = acceptance.likeness(path, refined, heard.quiet, boundaries, score, shift)
     reason = acceptance.refusal_code(likeness, sound.gate)
-    if not reason and strokes_told and another_rhythm(path, boundaries, score):
+    if not reason and strokes_told and another_rhythm(path, boundaries, score, sound.level):
         reason = "another_rhythm"
     if reason:
         named = likeness.sounds_like if reason == "not_this_exercise" else None

@@ -23,6 +23,8 @@ class HeardNote:
     sounds on through it), or which (what was heard may be its or a neighbour's)."""
     scatter_cents: float = 0.0
     """Spread of the pitch within the note (half the 16..84 percentile range)."""
+    approach_cents: float | None = None
+    """Where a note begins that slides into its place, over the pitch in which it settles."""
 
 
 @dataclass(frozen=True)
@@ -85,10 +87,19 @@ class Refusal:
     """The recording is not a try at this exercise, or can not be heard; never scored."""
 
     code: str
-    """silence, too_noisy, not_this_exercise, another_rhythm or too_short."""
+    """silence, too_short, too_far, too_noisy, voices, another_key, another_octave, another_instrument, another_rhythm,
+    another_exercise (it is known which), or not_this_exercise."""
     snr_db: float
     clipped_share: float
     problems: tuple[str, ...]
     duration_s: float
     sounds_like: str | None = None
-    """Another exercise of the same key that it sounds like, by name."""
+    """Another exercise that it sounds like, by name; for another instrument's line that instrument."""
+    known_as: str | None = None
+    """The key under which that exercise was given to the ear, where it was."""
+    shift_semitones: int | None = None
+    """How far away the line was played, where it is this one in another key or octave."""
+    begins_midi: int | None = None
+    """Key number of its first note then."""
+    rhythm: str | None = None
+    """What was heard instead of the written rhythm: long (one note for several), short (several for one), dotted or even."""

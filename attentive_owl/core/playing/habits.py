@@ -25,6 +25,14 @@ class Habits:
     """Stopped notes that match an open string, at the unison or octave."""
     scatter_cents: float = 0.0
     """Standard deviation of each stopped note."""
+    finger_scatter: Mapping[int, float] = field(default_factory=dict)
+    """Standard deviation of one finger's notes, beside that of all."""
+    sinking_cents: float = 0.0
+    """How much lower the stopped notes stand at the end than at the start, coming down evenly."""
+    slide_cents: float = 0.0
+    """Where each stopped note begins, before it slides into its place: below zero from underneath."""
+    slide_ms: float = 120.0
+    """How long such a slide takes."""
     shift_semitones: int = 0
     """Everything played that much away: the wrong string, or an octave."""
     forgets_key: bool = False
@@ -41,6 +49,10 @@ class Habits:
     """Share by which a value is held too long, by its name: quarter, eighth, sixteenth."""
     late_before: Mapping[str, float] = field(default_factory=dict)
     """Share by which the note before a certain move is held too long: crossing, shift, bow."""
+    uneven: float = 0.5
+    """Share of a beat that the first of two equal notes in it gets: 0.6 is long and short."""
+    rushed: Mapping[int, float] = field(default_factory=dict)
+    """Measure -> share by which its notes come too soon after one another."""
     rests_cut: float = 0.0
     """Share of each rest that is not waited for."""
     rests_sound: bool = False
@@ -49,18 +61,28 @@ class Habits:
     """Written staccato is played long."""
     short: float = 0.0
     """Share of each note's time that is left silent (staccato)."""
+    air_ms: float = 0.0
+    """Silence between one bow and the next, at most half of the note before."""
+    long_cut: float = 0.0
+    """Share of the time of notes of two beats and more in which they do not sound."""
     pizzicato: bool = False
     missed: tuple[int, ...] = ()
+    """Notes in whose time nothing is played."""
+    skipped: tuple[int, ...] = ()
+    """Notes that are passed over, and their time with them."""
     wrong: Mapping[int, int] = field(default_factory=dict)
     """Note index -> semitones away."""
     stray: Mapping[int, int] = field(default_factory=dict)
     """An extra short note before note index, so many semitones from it."""
     stops: Mapping[int, float] = field(default_factory=dict)
     """Note index -> seconds of silence before it."""
+    first: int = 0
+    """Index of the note with which the pupil joins in."""
+    last: int | None = None
+    """Index of the note after which the pupil stops for good."""
     restarts: Mapping[int, int] = field(default_factory=dict)
     """After note index (once) the pupil stops and goes back to that other index."""
     passes: int = 1
-    loudness: float = 1.0
     lead_s: float = 0.6
     tail_s: float = 0.8
 
@@ -88,6 +110,8 @@ _NUMBERS = {"wrong": int, "stray": int, "restarts": int}
 
 
 def _value(name: str, text: str) -> Any:
+    if name == "last":
+        return int(text)
     default = getattr(Habits(), name)
     if isinstance(default, bool):
         if text not in ("true", "false"):

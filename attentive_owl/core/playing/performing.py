@@ -14,6 +14,7 @@ _VALUE_NAMES = {Fraction(1): "quarter", Fraction(1, 2): "eighth", Fraction(1, 4)
 _RESTART_PAUSE_S = 0.8
 _PASS_PAUSE_S = 1.2
 _STRAY_S = 0.12
+_MOST_AIR = 0.5
 
 
 @dataclass(frozen=True)
@@ -32,6 +33,9 @@ class PerformedNote:
     go: int
     """Which go through the exercise, counted from 0."""
     open_string: bool = False
+    slide_cents: float = 0.0
+    """Where it begins, from its own pitch."""
+    slide_s: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -57,15 +61,20 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
     ideal = 60.0 / (score.tempo_bpm * habits.tempo)
     go_start = now
     length = score.end_beats - score.start_beats or Fraction(1)
-    stopped_s = 0.0
+    stopped_s = skipped_beats = 0.0
+    end = len(score.notes) if habits.last is None else min(habits.last + 1, len(score.notes))
     for go in range(habits.passes):
         if go:
             now += _PASS_PAUSE_S
-        go_start, stopped_s = now, 0.0
+        go_start, stopped_s, skipped_beats = now, 0.0, 0.0
         pending_restarts = dict(habits.restarts)
-        position = 0
-        while position < len(score.notes):
+        position = habits.first
+        while position < end:
             note = score.notes[position]
+            if position in habits.skipped:
+                skipped_beats += float(note.duration_beats)
+                position += 1
+                continue
             stop = habits.stops.get(position, 0.0)
             now += stop
             stopped_s += stop
@@ -78,6 +87,7 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
             following = score.notes[position + 1].start_beats if position + 1 < len(score.notes) else note.end_beats
             held = 1.0 + habits.dragging.get(_VALUE_NAMES.get(note.duration_beats, ""), 0.0)
             held += habits.late_before.get(before.get(position + 1, ""), 0.0)
+            held *= _evenness(note, score, habits) * (1.0 - habits.rushed.get(note.measure, 0.0))
             sounding_s = float(note.duration_beats) * beat_s * held
             step_s = sounding_s + float(following - note.end_beats) * beat_s * (1.0 - habits.rests_cut)
             if position not in habits.missed:
@@ -95,9 +105,20 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
             position += 1
     played = _scatter_onsets(played, habits, rng)
     # A rest at the end is not waited for.
-    beats = float(score.notes[-1].end_beats - score.start_beats)
-    tempo = 60.0 * beats / max(now - go_start - stopped_s, 1e-9)
-    return Performed(tuple(played), tuple(sorted(habits.missed)), now + habits.tail_s, tempo)
+    beats = float(score.notes[end - 1].end_beats - score.notes[habits.first].start_beats)
+    tempo = 60.0 * (beats - skipped_beats) / max(now - go_start - stopped_s, 1e-9)
+    return Performed(tuple(played), tuple(sorted((*habits.missed, *habits.skipped))), now + habits.tail_s, tempo)
+
+
+def _evenness(note: ScoreNote, score: Score, habits: Habits) -> float:
+    """How much longer than written a note is where two equal notes share a beat."""
+    place, count = note.start_beats % 1, len(score.notes)
+    neighbour = note.index + 1 if place == 0 else note.index - 1
+    if note.duration_beats != Fraction(1, 2) or not 0 <= neighbour < count:
+        return 1.0
+    if score.notes[neighbour].duration_beats != note.duration_beats or place not in (0, Fraction(1, 2)):
+        return 1.0
+    return 2.0 * (habits.uneven if place == 0 else 1.0 - habits.uneven)
 
 
 def _note(
@@ -114,6 +135,9 @@ def _note(
         cents += habits.string_cents.get(place.string, 0.0)
     scatter = rng.normal(0.0, 1.0) * habits.scatter_cents
     if place is not None and stopped:
+        if place.finger in habits.finger_scatter:
+            cents += rng.normal(0.0, 1.0) * habits.finger_scatter[place.finger]
+        cents -= habits.sinking_cents * note.index / max(len(score.notes) - 1, 1)
         cents += habits.hand_cents + habits.finger_cents.get(place.finger, 0.0) + scatter
         if previous is not None and previous.midi > note.midi:
             cents += habits.descending_cents
@@ -128,6 +152,11 @@ def _note(
         if any((note.midi - string.pitch.midi) % 12 == 0 for string in score.instrument.strings):
             cents += habits.octave_cents
     silent = habits.short if habits.short else (0.5 if note.staccato and not habits.staccato_held else 0.0)
+    if note.duration_beats >= 2:
+        silent = max(silent, habits.long_cut)
+    following = score.notes[note.index + 1] if note.index + 1 < len(score.notes) else None
+    if following is None or not following.slurred_from(note):
+        silent = max(silent, min(habits.air_ms / 1000.0 / max(sounding_s, 1e-9), _MOST_AIR))
     return PerformedNote(
         index=note.index,
         start_s=now,
@@ -139,6 +168,8 @@ def _note(
         pizzicato=habits.pizzicato or note.pizzicato,
         go=go,
         open_string=place is not None and place.finger == 0,
+        slide_cents=habits.slide_cents if stopped else 0.0,
+        slide_s=habits.slide_ms / 1000.0 if stopped and habits.slide_cents else 0.0,
     )
 
 

@@ -106,6 +106,10 @@ def _bow(
     phase_0 = rng.uniform(0, 2 * np.pi)
     cents = width * np.sin(2 * np.pi * _VIBRATO_HZ * time + phase_0) * np.clip((time - 0.12) / 0.15, 0.0, 1.0)
     cents += 1.6 * _smooth_noise(rng, count, 6.0, sample_rate) - 14.0 * np.exp(-time / 0.012)
+    for note in stroke:
+        if note.slide_s:
+            since = time - (note.start_s - first_s)
+            cents += np.where(since >= 0.0, note.slide_cents * np.clip(1.0 - since / note.slide_s, 0.0, 1.0), 0.0)
     hz = frequency_hz(0.0) * 2.0 ** ((midi + cents / 100.0) / 12.0)
 
     rise = np.sin(0.5 * np.pi * np.clip(time / attack_s, 0.0, 1.0)) ** 2

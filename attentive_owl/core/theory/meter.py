@@ -26,3 +26,8 @@ class Meter:
         if self.beat_unit == 8 and self.beats % 3 == 0 and self.beats > 3:
             return Fraction(3, 2)
         return Fraction(4, self.beat_unit)
+
+    @property
+    def compound(self) -> bool:
+        """Whether the pulse is divided in three."""
+        return self.pulse_beats == Fraction(3, 2)

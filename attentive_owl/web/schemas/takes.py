@@ -9,9 +9,9 @@ from uuid import UUID
 from flask_openapi3 import FileStorage
 from pydantic import ConfigDict, Field, StringConstraints, model_validator
 
+from attentive_owl.core.judging import Report
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import In, Instrument, Out, OverruleWord, TakeState, Verdict
-from attentive_owl.web.schemas.reports import ReportOut
 
 
 class TakeRow(Out):
@@ -22,8 +22,11 @@ class TakeRow(Out):
     recorded_at: datetime
     duration_s: float
     state: TakeState
+    refusal: str | None
+    """Why it was not judged, in two or three words."""
     pitch_word: str | None
     rhythm_word: str | None
+    good: bool
     played_bpm: float | None
     target_bpm: float
     verdict: Verdict | None
@@ -97,7 +100,8 @@ class TakeOut(Out):
     state: TakeState
     audio_url: str
     target_bpm: float
-    report: ReportOut | None
+    report: Report | None
+    """As it stands after the teacher's ear."""
     marks: list[MarkOut]
     overrules: list[OverruleOut]
     engines: list[str]

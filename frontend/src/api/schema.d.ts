@@ -652,28 +652,6 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** AdviceOut */
-        AdviceOut: {
-            /** Cause */
-            cause: number | null;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "praise" | "change" | "next" | "tuning";
-            /**
-             * Parent
-             * @default null
-             */
-            parent?: string | null;
-            /**
-             * Teacher
-             * @default null
-             */
-            teacher?: string | null;
-            /** Text */
-            text: string;
-        };
         /** AssignmentOut */
         AssignmentOut: {
             /** A4 Hz */
@@ -758,37 +736,6 @@ export interface components {
             /** Tonics */
             tonics: ("D" | "G" | "A" | "C" | "F" | "Bb" | "Eb" | "E" | "B" | "Ab" | "Db" | "Gb" | "F#" | "C#" | "G#")[];
         };
-        /** CauseOut */
-        CauseOut: {
-            /** Cents */
-            cents: number | null;
-            /** Confidence */
-            confidence: number;
-            /**
-             * Detail
-             * @default {}
-             */
-            detail?: {
-                [key: string]: number | string;
-            };
-            /** Finger */
-            finger: number | null;
-            /**
-             * Key
-             * @description What an overrule calls it.
-             */
-            readonly key: string;
-            /** Kind */
-            kind: string;
-            /** Mm */
-            mm: number | null;
-            /** Notes */
-            notes: number[];
-            /** String */
-            string: string | null;
-            /** Towards */
-            towards: string | null;
-        };
         /** ClassList */
         ClassList: {
             /** Classes */
@@ -817,10 +764,16 @@ export interface components {
         CompletenessJudgement: {
             /** Missed */
             missed: number;
+            /** Not Come To */
+            not_come_to: number;
             /** Of */
             of: number;
             /** Played */
             played: number;
+            /** Rests */
+            rests: number;
+            /** Rests Kept */
+            rests_kept: number;
             /** Stops */
             stops: number;
             /** Word */
@@ -882,42 +835,6 @@ export interface components {
             /** Version */
             version: number;
         };
-        /**
-         * ExpectationsOut
-         * @description What the take was judged by.
-         */
-        ExpectationsOut: {
-            /** A4 Hz */
-            a4_hz: number | null;
-            /**
-             * Level
-             * @enum {string}
-             */
-            level: "first-steps" | "settling" | "secure" | "concert";
-            /**
-             * Mode
-             * @enum {string}
-             */
-            mode: "steady" | "pauses" | "repeats";
-            /** Pitch Cents */
-            pitch_cents: number;
-            temperament: components["schemas"]["Temperament"];
-            /** Tempo Percent */
-            tempo_percent: number;
-            /** Timing Ms */
-            timing_ms: number;
-        };
-        /** Extra */
-        Extra: {
-            /** Before */
-            before: number;
-            /** Heard Midi */
-            heard_midi: number;
-            /** Offset S */
-            offset_s: number;
-            /** Onset S */
-            onset_s: number;
-        };
         /** FamilyOut */
         FamilyOut: {
             /** About */
@@ -939,8 +856,8 @@ export interface components {
             /** Uses */
             uses: string[];
         };
-        /** FirstNoteOut */
-        FirstNoteOut: {
+        /** FirstNote */
+        FirstNote: {
             /** Cents */
             cents: number | null;
             /** Home */
@@ -958,6 +875,26 @@ export interface components {
             string: string;
             /** Words */
             words: string;
+        };
+        /**
+         * GoodGoReport
+         * @description Whether the go that is shown is a good one, why not, and by which rule.
+         */
+        GoodGoReport: {
+            /** At Tempo */
+            at_tempo: boolean;
+            /** Good */
+            good: boolean;
+            /** In A Row */
+            in_a_row: number;
+            /** Most Stops */
+            most_stops: number;
+            /** Pitch Share */
+            pitch_share: number;
+            /** Reasons */
+            reasons: string[];
+            /** Time Share */
+            time_share: number;
         };
         /** HalfStepOut */
         HalfStepOut: {
@@ -1037,24 +974,6 @@ export interface components {
             pitch: components["schemas"]["PitchJudgement"];
             rhythm: components["schemas"]["RhythmJudgement"];
             tempo: components["schemas"]["TempoJudgement"];
-        };
-        /**
-         * LandingOut
-         * @description One place of one finger, and how it was found again.
-         */
-        LandingOut: {
-            /** Finger */
-            finger: number;
-            /** Mean Cents */
-            mean_cents: number;
-            /** Name */
-            name: string;
-            /** Notes */
-            notes: number[];
-            /** Spread Cents */
-            spread_cents: number;
-            /** String */
-            string: string;
         };
         /** LevelOut */
         LevelOut: {
@@ -1362,37 +1281,6 @@ export interface components {
         PartOut: {
             insight: components["schemas"]["InsightOut"];
             score: components["schemas"]["ScoreOut"];
-        };
-        /**
-         * PassOut
-         * @description One time through, judged by itself.
-         */
-        PassOut: {
-            /** Chosen */
-            chosen: boolean;
-            /**
-             * Clean
-             * @default false
-             */
-            clean?: boolean;
-            /** Complete */
-            complete: boolean;
-            /** End S */
-            end_s: number;
-            /** Notes Played */
-            notes_played: number;
-            /**
-             * Pitch Home
-             * @default null
-             */
-            pitch_home?: number | null;
-            /** Start S */
-            start_s: number;
-            /**
-             * Time Home
-             * @default null
-             */
-            time_home?: number | null;
         };
         /** PathChange */
         PathChange: {
@@ -1723,26 +1611,158 @@ export interface components {
              */
             top_again?: boolean;
         };
-        /** Recording */
-        Recording: {
-            /** Clipped Share */
-            clipped_share: number;
-            /** Duration S */
-            duration_s: number;
-            /** Problems */
-            problems: string[];
-            /** Snr Db */
-            snr_db: number;
+        /** Report */
+        Report: {
+            /** Accepted */
+            accepted: boolean;
+            /** Advice */
+            advice: components["schemas"]["ReportAdvice"][];
+            /** Causes */
+            causes: components["schemas"]["ReportCause"][];
+            /** Ear */
+            ear: string;
+            /** Engine */
+            engine: string;
+            expectations: components["schemas"]["ReportExpectations"];
+            /** Extras */
+            extras: components["schemas"]["ReportExtra"][];
+            first_note: components["schemas"]["FirstNote"] | null;
+            /** Format */
+            format: string;
+            good_go: components["schemas"]["GoodGoReport"] | null;
+            /** Judge */
+            judge: string;
+            judgement: components["schemas"]["Judgement"] | null;
+            /** Landings */
+            landings: components["schemas"]["ReportLanding"][];
+            /** Notes */
+            notes: components["schemas"]["ReportNote"][];
+            /** Passes */
+            passes: components["schemas"]["ReportPass"][];
+            recording: components["schemas"]["ReportRecording"];
+            refusal: components["schemas"]["ReportRefusal"] | null;
+            /** Rests */
+            rests: components["schemas"]["ReportRest"][];
+            tempo: components["schemas"]["TempoReport"];
+            tuning: components["schemas"]["TuningReport"];
+            /** Version */
+            version: number;
         };
-        /** Refusal */
-        Refusal: {
-            /** Code */
-            code: string;
-            /** Words */
-            words: string;
+        /** ReportAdvice */
+        ReportAdvice: {
+            /** Cause */
+            cause: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "praise" | "change" | "next";
+            /** Parent */
+            parent: string;
+            /** Teacher */
+            teacher: string;
+            /** Text */
+            text: string;
+        };
+        /** ReportCause */
+        ReportCause: {
+            /** Cents */
+            cents: number | null;
+            /** Confidence */
+            confidence: number;
+            /** Detail */
+            detail?: {
+                [key: string]: number | string;
+            };
+            /** Evidence */
+            evidence: string;
+            /** Finger */
+            finger: number | null;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Mm */
+            mm: number | null;
+            /** Notes */
+            notes: number[];
+            /** String */
+            string: string | null;
+            /** Sure */
+            sure: boolean;
+            /** Title */
+            title: string;
+            /** Towards */
+            towards: string | null;
+        };
+        /** ReportClick */
+        ReportClick: {
+            /** Bpm */
+            bpm: number;
+            /** Clicks */
+            clicks: number;
+            /** First S */
+            first_s: number;
+        };
+        /**
+         * ReportExpectations
+         * @description What the take was judged by.
+         */
+        ReportExpectations: {
+            /** A4 Hz */
+            a4_hz: number | null;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "first-steps" | "settling" | "secure" | "concert";
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "steady" | "pauses" | "repeats";
+            /** Pitch Cents */
+            pitch_cents: number;
+            /** Temperament */
+            temperament: string;
+            /** Tempo Percent */
+            tempo_percent: number;
+            /** Timing Ms */
+            timing_ms: number;
+        };
+        /** ReportExtra */
+        ReportExtra: {
+            /** Before */
+            before: number;
+            /** Heard Midi */
+            heard_midi: number;
+            /** Offset S */
+            offset_s: number;
+            /** Onset S */
+            onset_s: number;
+        };
+        /**
+         * ReportLanding
+         * @description One place of one finger, and how it was found again.
+         */
+        ReportLanding: {
+            /** Finger */
+            finger: number;
+            /** Mean Cents */
+            mean_cents: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: number[];
+            /** Spread Cents */
+            spread_cents: number;
+            /** String */
+            string: string;
         };
         /** ReportNote */
         ReportNote: {
+            /** Approach Cents */
+            approach_cents: number | null;
             /** Beat */
             beat: number;
             /** Cents */
@@ -1755,6 +1775,12 @@ export interface components {
             finger: number | null;
             /** Heard Midi */
             heard_midi: number | null;
+            /** Home */
+            home: boolean;
+            /** Home As Heard */
+            home_as_heard: boolean;
+            /** In Tune */
+            in_tune: boolean;
             /** Index */
             index: number;
             /** Measure */
@@ -1765,8 +1791,15 @@ export interface components {
             name: string;
             /** Offset S */
             offset_s: number | null;
+            /** On Time */
+            on_time: boolean;
             /** Onset S */
             onset_s: number | null;
+            /**
+             * Overruled
+             * @default null
+             */
+            overruled?: ("home" | "away" | "missed") | null;
             /** Pitch Tolerance Cents */
             pitch_tolerance_cents: number;
             /** Reason */
@@ -1782,56 +1815,106 @@ export interface components {
             timing_ms: number | null;
             /** Timing Tolerance Ms */
             timing_tolerance_ms: number;
+            /** Tuned Cents */
+            tuned_cents: number | null;
         };
-        /** ReportOut */
-        ReportOut: {
-            /** Accepted */
-            accepted: boolean;
-            /** Advice */
-            advice: components["schemas"]["AdviceOut"][];
-            /** Causes */
-            causes: components["schemas"]["CauseOut"][];
+        /**
+         * ReportPass
+         * @description One time through, judged by itself.
+         */
+        ReportPass: {
+            /** Chosen */
+            chosen: boolean;
+            /** Complete */
+            complete: boolean;
+            /** End S */
+            end_s: number;
             /**
-             * Clean In A Row
-             * @default 0
+             * Good
+             * @default false
              */
-            clean_in_a_row?: number;
-            /** Engine */
-            engine: string;
-            expectations: components["schemas"]["ExpectationsOut"];
-            /** Extras */
-            extras: components["schemas"]["Extra"][];
+            good?: boolean;
+            /** Notes Played */
+            notes_played: number;
+            /**
+             * Pitch Home
+             * @default null
+             */
+            pitch_home?: number | null;
+            /** Reasons */
+            reasons?: string[];
+            /** Restarts */
+            restarts?: components["schemas"]["Restart"][];
+            /** Start S */
+            start_s: number;
+            /**
+             * Time Home
+             * @default null
+             */
+            time_home?: number | null;
+        };
+        /** ReportRecording */
+        ReportRecording: {
             /** @default null */
-            first_note?: components["schemas"]["FirstNoteOut"] | null;
-            judgement: components["schemas"]["Judgement"] | null;
-            /**
-             * Landings
-             * @default []
-             */
-            landings?: components["schemas"]["LandingOut"][];
-            /** Notes */
-            notes: components["schemas"]["ReportNote"][];
-            /**
-             * Passes
-             * @default []
-             */
-            passes?: components["schemas"]["PassOut"][];
-            recording: components["schemas"]["Recording"];
-            refusal: components["schemas"]["Refusal"] | null;
-            /**
-             * Rests
-             * @default []
-             */
-            rests?: components["schemas"]["RestOut"][];
-            tempo: components["schemas"]["TempoReport"];
-            tuning: components["schemas"]["Tuning"];
+            click?: components["schemas"]["ReportClick"] | null;
+            /** Clipped Share */
+            clipped_share: number;
+            /** Duration S */
+            duration_s: number;
+            /** Problems */
+            problems: string[];
+            /** Snr Db */
+            snr_db: number;
         };
-        /** RestOut */
-        RestOut: {
+        /** ReportRefusal */
+        ReportRefusal: {
+            /**
+             * Assignment
+             * @default null
+             */
+            assignment?: string | null;
+            /** Code */
+            code: string;
+            /** Parent */
+            parent: string;
+            /**
+             * Sounds Like
+             * @default null
+             */
+            sounds_like?: string | null;
+            /** Teacher */
+            teacher: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /** ReportRest */
+        ReportRest: {
             /** Index */
             index: number;
             /** Quiet */
             quiet: boolean;
+        };
+        /** ReportStop */
+        ReportStop: {
+            /** Beat */
+            beat: number;
+            /** Index */
+            index: number;
+            /** Measure */
+            measure: number;
+            /** Restart */
+            restart: boolean;
+            /** Seconds */
+            seconds: number;
+        };
+        /** Restart */
+        Restart: {
+            /** Back To */
+            back_to: number;
+            /** Reached */
+            reached: number;
         };
         /** RhythmJudgement */
         RhythmJudgement: {
@@ -1948,19 +2031,6 @@ export interface components {
             /** Waiting */
             waiting: number;
         };
-        /** Stop */
-        Stop: {
-            /** Beat */
-            beat: number;
-            /** Index */
-            index: number;
-            /** Measure */
-            measure: number;
-            /** Restart */
-            restart: boolean;
-            /** Seconds */
-            seconds: number;
-        };
         /** StringCertainty */
         StringCertainty: {
             /** Plus Minus Cents */
@@ -1969,7 +2039,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "open" | "stopped";
+            source: "open" | "check";
         };
         /**
          * StringReading
@@ -2091,7 +2161,7 @@ export interface components {
              * Format: date-time
              */
             recorded_at: string;
-            report: components["schemas"]["ReportOut"] | null;
+            report: components["schemas"]["Report"] | null;
             /** Sha256 */
             sha256: string;
             /** Size */
@@ -2133,6 +2203,8 @@ export interface components {
         TakeRow: {
             /** Duration S */
             duration_s: number;
+            /** Good */
+            good: boolean;
             /**
              * Id
              * Format: uuid
@@ -2154,6 +2226,8 @@ export interface components {
              * Format: date-time
              */
             recorded_at: string;
+            /** Refusal */
+            refusal: string | null;
             /** Rhythm Word */
             rhythm_word: string | null;
             /**
@@ -2217,17 +2291,14 @@ export interface components {
         };
         /** TempoReport */
         TempoReport: {
-            /**
-             * Curve
-             * @default []
-             */
+            /** Curve */
             curve?: components["schemas"]["TempoPoint"][];
             /** Drift Percent */
             drift_percent: number | null;
             /** Played Bpm */
             played_bpm: number | null;
             /** Stops */
-            stops: components["schemas"]["Stop"][];
+            stops: components["schemas"]["ReportStop"][];
             /** Target Bpm */
             target_bpm: number;
         };
@@ -2273,19 +2344,23 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** Tuning */
-        Tuning: {
+        /**
+         * TuningReport
+         * @description What is known of the strings, from open ones alone.
+         */
+        TuningReport: {
             /** A4 Hz */
             a4_hz: number | null;
-            /**
-             * Certainty
-             * @default {}
-             */
+            /** Certainty */
             certainty?: {
                 [key: string]: components["schemas"]["StringCertainty"];
             };
             /** Strings */
             strings: {
+                [key: string]: number;
+            };
+            /** Taken Off */
+            taken_off?: {
                 [key: string]: number;
             };
         };

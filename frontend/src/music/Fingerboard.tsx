@@ -7,6 +7,8 @@ interface Props {
   notes: Schemas["ReportNote"][];
   stringLengthMm: number;
   lit: ReadonlySet<number>;
+  /** For a child: without millimetres. */
+  plain?: boolean;
 }
 
 const WIDTH = 800;
@@ -14,13 +16,19 @@ const ROW = 30;
 const LEFT = 40;
 
 /** The same take in the hand: each string, where the finger belongs (a line), where it stood (a dot). */
-export function Fingerboard({ score, notes, stringLengthMm, lit }: Props) {
+export function Fingerboard({ score, notes, stringLengthMm, lit, plain = false }: Props) {
   const played = notes.flatMap((note) => {
     const written = score.notes[note.index];
-    if (!written?.string || !written.finger || written.semitones === null || note.cents === null) return [];
+    if (!written?.string || !written.finger || written.semitones === null || note.tuned_cents === null) return [];
     if (note.status !== "played" && note.status !== "wrong_pitch") return [];
     return [
-      { ...note, string: written.string, finger: written.finger, semitones: written.semitones, cents: note.cents },
+      {
+        ...note,
+        string: written.string,
+        finger: written.finger,
+        semitones: written.semitones,
+        cents: note.tuned_cents,
+      },
     ];
   });
   if (!played.length) return null;
@@ -65,7 +73,7 @@ export function Fingerboard({ score, notes, stringLengthMm, lit }: Props) {
           cx={x(distanceMm(stringLengthMm, note.semitones + note.cents / 100))}
           cy={row(strings.indexOf(note.string))}
           r={lit.has(note.index) ? 6.5 : 5}
-          fill={Math.abs(note.cents) <= note.pitch_tolerance_cents ? colours.spruce : colours.lantern}
+          fill={note.in_tune ? colours.spruce : colours.lantern}
           fillOpacity="0.75"
           stroke={colours.card}
         />
@@ -74,7 +82,7 @@ export function Fingerboard({ score, notes, stringLengthMm, lit }: Props) {
         nut
       </text>
       <text x={WIDTH - 8} y={height - 8} fontSize="12" textAnchor="end" fill={colours.quiet}>
-        towards the bridge · string {Math.round(stringLengthMm)} mm
+        towards the bridge{plain ? "" : ` · string ${Math.round(stringLengthMm)} mm`}
       </text>
     </svg>
   );

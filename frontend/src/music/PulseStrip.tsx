@@ -6,7 +6,7 @@ import { colours } from "../app/theme";
 import type { ReportNote } from "./nests";
 
 interface Props {
-  report: Schemas["ReportOut"];
+  report: Schemas["Report"];
   lit?: ReadonlySet<number>;
 }
 
@@ -128,7 +128,7 @@ export function PulseStrip({ report, lit }: Props) {
   );
 }
 
-function words(report: Schemas["ReportOut"]): string {
+function words(report: Schemas["Report"]): string {
   const { played_bpm, target_bpm, drift_percent, stops } = report.tempo;
   const parts = [`played at ${Math.round(played_bpm ?? 0)}, ${target_bpm} set`];
   if (drift_percent !== null && Math.abs(drift_percent) >= 1)

@@ -9,7 +9,7 @@ import { nestRadius, nestShape, noteWords, type ReportNote, stringBands } from "
 
 type Score = Schemas["ScoreOut"];
 type System = Schemas["SystemOut"];
-type Extra = Schemas["Extra"];
+type Extra = Schemas["ReportExtra"];
 
 interface Props {
   score: Score;

@@ -14,6 +14,8 @@ const note: ReportNote = {
   reason: null,
   heard_midi: 72.7,
   cents: -30,
+  tuned_cents: -30,
+  approach_cents: null,
   onset_s: 4.2,
   offset_s: 5,
   timing_ms: 10,
@@ -21,6 +23,11 @@ const note: ReportNote = {
   confidence: 0.97,
   pitch_tolerance_cents: 25,
   timing_tolerance_ms: 90,
+  in_tune: false,
+  on_time: true,
+  home: false,
+  home_as_heard: false,
+  overruled: null,
 };
 
 describe("a nest", () => {
@@ -32,18 +39,18 @@ describe("a nest", () => {
   });
 
   it("is home when both are within tolerance, and then the dot is drawn inside the ring", () => {
-    const shape = nestShape({ ...note, cents: -24, timing_ms: 85 });
+    const shape = nestShape({ ...note, tuned_cents: -24, timing_ms: 85, in_tune: true, home: true });
     expect(shape.state).toBe("home");
     expect(Math.hypot(shape.dx, shape.dy)).toBeLessThan(1);
   });
 
   it("means the same at every tolerance", () => {
-    const wide = nestShape({ ...note, cents: -60, pitch_tolerance_cents: 50 });
+    const wide = nestShape({ ...note, tuned_cents: -60, pitch_tolerance_cents: 50 });
     expect(wide.dy).toBeCloseTo(nestShape(note).dy);
   });
 
   it("clamps what is far out, and says so", () => {
-    const shape = nestShape({ ...note, cents: 120, status: "wrong_pitch" });
+    const shape = nestShape({ ...note, tuned_cents: 120, status: "wrong_pitch" });
     expect(shape.clamped).toBe(true);
     expect(Math.hypot(shape.dx, shape.dy)).toBeCloseTo(REACH);
   });

@@ -1,7 +1,6 @@
 import type { Schemas } from "../api/client";
 
-/** A note of the report; `overruled` where the teacher's ear decided otherwise. */
-export type ReportNote = Schemas["ReportNote"] & { overruled?: "home" | "away" | "missed" };
+export type ReportNote = Schemas["ReportNote"];
 export type ScoreNote = Schemas["ScoreNoteOut"];
 export type NestState = "home" | "away" | "wrong" | "missed" | "unclear";
 
@@ -18,34 +17,24 @@ export interface NestShape {
 /** How far out a dot may be drawn, in ring radii. */
 export const REACH = 1.75;
 
-/** Where a note's dot lands in its nest. The ring is the tolerance, so that it means the same for every note. */
+/** Where a note's dot lands in its nest. The ring is the tolerance, so that it means the same for every note; whether it is
+ * home is the report's word. */
 export function nestShape(note: ReportNote): NestShape {
-  if (note.overruled) return overruledShape(note, note.overruled);
   if (note.status === "missed") return { index: note.index, state: "missed", dx: 0, dy: 0, clamped: false };
   const x = (note.timing_ms ?? 0) / note.timing_tolerance_ms;
-  const y = -(note.cents ?? 0) / note.pitch_tolerance_cents;
+  const y = -(note.tuned_cents ?? 0) / note.pitch_tolerance_cents;
   const distance = Math.hypot(x, y);
   const scale = distance > REACH ? REACH / distance : 1;
   const state =
-    note.status === "unclear"
-      ? "unclear"
-      : note.status === "wrong_pitch"
-        ? "wrong"
-        : Math.abs(x) <= 1 && Math.abs(y) <= 1 && distance <= Math.SQRT2
-          ? "home"
-          : "away";
+    note.status === "unclear" ? "unclear" : note.status === "wrong_pitch" ? "wrong" : note.home ? "home" : "away";
   // Both within tolerance is home, even in the corner of the square: draw it inside the ring.
   const inside = state === "home" && distance > 0.86 ? 0.86 / distance : scale;
   return { index: note.index, state, dx: x * inside, dy: y * inside, clamped: distance > REACH };
 }
 
-function overruledShape(note: ReportNote, says: NonNullable<ReportNote["overruled"]>): NestShape {
-  if (says === "missed") return { index: note.index, state: "missed", dx: 0, dy: 0, clamped: false };
-  const heard = nestShape({ ...note, overruled: undefined });
-  const distance = Math.hypot(heard.dx, heard.dy);
-  const most = says === "home" ? 0.86 : REACH;
-  const scale = distance > most ? most / distance : 1;
-  return { ...heard, state: says, dx: heard.dx * scale, dy: heard.dy * scale, clamped: false };
+/** The notes with the tuning of the strings left in, as they sounded. */
+export function asHeard(notes: ReportNote[]): ReportNote[] {
+  return notes.map((note) => ({ ...note, tuned_cents: note.cents, home: note.home_as_heard }));
 }
 
 const OVERRULED = { home: "it is home", away: "it is not home yet", missed: "it was left out" };
@@ -65,6 +54,7 @@ const UNSURE: Record<string, string> = {
   held: "the note before sounds on",
   which: "it may be this note or the one beside it",
   pitch: "no clear pitch, or two at once",
+  faint: "so faint that something else may have sounded",
 };
 
 /** A note's nest in words, for pointing, for the keyboard and for ears: "C sharp, second finger on A: 30 cents low, on time". */
@@ -72,20 +62,18 @@ export function noteWords(note: ReportNote, spoken: string): string {
   const place = placeWords(note);
   const name = place ? `${spoken}, ${place}` : spoken;
   if (note.overruled) return `${name}: by the teacher's ear ${OVERRULED[note.overruled]}`;
-  if (note.status === "missed") return `${name}: not heard`;
+  if (note.status === "missed") return `${name}: ${note.reason === "not_come_to" ? "not come to" : "not heard"}`;
   const parts: string[] = [];
   if (note.status === "unclear") parts.push(["not sure", UNSURE[note.reason ?? ""]].filter(Boolean).join(", "));
   else if (note.status === "wrong_pitch" && note.heard_midi !== null)
     parts.push(`sounded like ${STEPS[Math.round(note.heard_midi) % 12]}`);
-  else if (note.cents !== null)
-    parts.push(sideWords(note.cents, note.pitch_tolerance_cents, "cents", "high", "low", "in tune"));
-  if (note.timing_ms !== null)
-    parts.push(sideWords(note.timing_ms, note.timing_tolerance_ms, "ms", "late", "early", "on time"));
+  else if (note.tuned_cents !== null)
+    parts.push(note.in_tune ? "in tune" : sideWords(note.tuned_cents, "cents", "high", "low"));
+  if (note.timing_ms !== null) parts.push(note.on_time ? "on time" : sideWords(note.timing_ms, "ms", "late", "early"));
   return `${name}: ${parts.join(", ")}`;
 }
 
-function sideWords(value: number, tolerance: number, unit: string, over: string, under: string, home: string): string {
-  if (Math.abs(value) <= tolerance) return home;
+function sideWords(value: number, unit: string, over: string, under: string): string {
   return `${Math.abs(Math.round(value))} ${unit} ${value > 0 ? over : under}`;
 }
 

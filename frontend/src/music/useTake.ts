@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
 import { answer, api, type Schemas } from "../api/client";
-import { withOverrules } from "./overruled";
 import { usePlayer } from "./usePlayer";
 import { useWidth } from "./useWidth";
 
@@ -30,10 +29,7 @@ export function useTakeOnScore(take: Schemas["TakeOut"]) {
     staleTime: Infinity,
     placeholderData: (before) => before,
   });
-  const accepted = useMemo(
-    () => (take.report?.accepted ? withOverrules(take.report, take.overrules) : null),
-    [take.report, take.overrules],
-  );
+  const accepted = take.report?.accepted ? take.report : null;
   const notes = take.report?.notes;
   const onsets = useMemo(
     () => (notes ?? []).flatMap((note) => (note.onset_s === null ? [] : [{ index: note.index, at: note.onset_s }])),

@@ -71,7 +71,7 @@ function OtherTake({ take, now }: { take: Schemas["TakeOut"]; now: Schemas["Take
 }
 
 /** What has changed between the earlier take and the later one, dimension by dimension. */
-function compared(other: Schemas["ReportOut"], now: Schemas["ReportOut"], otherIsLater: boolean): string {
+function compared(other: Schemas["Report"], now: Schemas["Report"], otherIsLater: boolean): string {
   const [from, to] = otherIsLater ? [now, other] : [other, now];
   const pairs: [string, number, number][] = [
     ["in tune", from.judgement?.pitch.home ?? 0, to.judgement?.pitch.home ?? 0],

@@ -4,15 +4,12 @@ import Typography from "@mui/material/Typography";
 
 import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
-import { useSay } from "../../ui/vocabulary";
 import type { Overruling } from "./useOverrules";
 
 const MANY_LANDINGS = 4;
-/** From here on a cause is called sure (the judge says at most 0.95). */
-const SURE = 0.85;
 
-type Report = Schemas["ReportOut"];
-type Cause = Schemas["CauseOut"];
+type Report = Schemas["Report"];
+type Cause = Schemas["ReportCause"];
 
 /** What was heard: the good, the causes with their evidence, and the four dimensions, each apart. */
 export function Figures({
@@ -24,7 +21,6 @@ export function Figures({
   onLight: (notes: number[]) => void;
   overruling: Overruling;
 }) {
-  const say = useSay();
   const praise = report.advice.find((advice) => advice.kind === "praise");
   return (
     <Box component="section" aria-label="What was heard">
@@ -32,19 +28,19 @@ export function Figures({
         What was heard
       </Typography>
       {praise && (
-        <Typography sx={{ borderLeft: `3px solid ${colours.spruce}`, pl: 1.5, mb: 1.5 }}>{say(praise.text)}</Typography>
+        <Typography sx={{ borderLeft: `3px solid ${colours.spruce}`, pl: 1.5, mb: 1.5 }}>{praise.teacher}</Typography>
       )}
       {report.causes.slice(0, 4).map((cause, at) => (
         <CauseBox
           key={at}
           cause={cause}
           strong={report.advice.some((a) => a.kind === "change" && a.cause === at)}
-          words={report.advice.find((a) => a.cause === at)?.teacher ?? null}
           onLight={onLight}
           overruling={overruling}
         />
       ))}
       <Dimensions report={report} />
+      <GoodGo report={report} />
       {firstNote(report) && <Typography sx={{ fontSize: "0.95rem", mt: 0.5 }}>{firstNote(report)}</Typography>}
       <Goes report={report} />
       <Landings report={report} />
@@ -61,6 +57,17 @@ function judgedBy(by: Report["expectations"]): string {
   return `Judged by ±${by.pitch_cents} cents, ±${by.timing_ms} ms, ±${by.tempo_percent} % (${by.level.replace("-", " ")}), ${by.temperament}, ${reference}, ${way}.`;
 }
 
+/** Whether it counts as a good go, and why not. */
+function GoodGo({ report }: { report: Report }) {
+  const good = report.good_go;
+  if (!good) return null;
+  return (
+    <Typography sx={{ fontSize: "0.95rem", mt: 0.5 }}>
+      {good.good ? "Counts as a good go." : `Not counted as a good go: ${good.reasons.join(" ")}`}
+    </Typography>
+  );
+}
+
 /** Each time through, where there were several. */
 function Goes({ report }: { report: Report }) {
   const goes = report.passes ?? [];
@@ -68,13 +75,13 @@ function Goes({ report }: { report: Report }) {
   return (
     <Box sx={{ mt: 1.5 }}>
       <Typography variant="h2">
-        {goes.length} goes{report.clean_in_a_row ? `, ${report.clean_in_a_row} clean in a row` : ""}
+        {goes.length} goes{report.good_go?.in_a_row ? `, ${report.good_go.in_a_row} good in a row` : ""}
       </Typography>
       <Box component="ol" sx={{ pl: 2.5, my: 0.5 }}>
         {goes.map((go, at) => (
           <li key={at}>
             {go.complete ? `${go.pitch_home ?? "–"} in tune, ${go.time_home ?? "–"} in time` : "broken off"}
-            {go.clean && ", clean"}
+            {go.good ? ", good" : go.reasons?.length ? `. ${go.reasons.join(" ")}` : ""}
             {go.chosen && <b> (shown)</b>}
           </li>
         ))}
@@ -106,12 +113,11 @@ function Landings({ report }: { report: Report }) {
 interface CauseProps {
   cause: Cause;
   strong: boolean;
-  words: string | null;
   onLight: (notes: number[]) => void;
   overruling: Overruling;
 }
 
-function CauseBox({ cause, strong, words, onLight, overruling }: CauseProps) {
+function CauseBox({ cause, strong, onLight, overruling }: CauseProps) {
   const key = cause.key;
   const own = overruling.ofCause(key);
   return (
@@ -131,13 +137,13 @@ function CauseBox({ cause, strong, words, onLight, overruling }: CauseProps) {
     >
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
         <Typography sx={{ fontWeight: 700, flexGrow: 1, textDecoration: own ? "line-through" : undefined }}>
-          {causeTitle(cause)}
+          {cause.title}
         </Typography>
         <Button
           size="small"
           className="no-print"
           disabled={overruling.busy}
-          aria-label={own ? `Take back: ${causeTitle(cause)} is not so` : `${causeTitle(cause)}: not so`}
+          aria-label={own ? `Take back: ${cause.title} is not so` : `${cause.title}: not so`}
           onClick={() => (own ? overruling.takeBack(own.id) : overruling.say({ cause: key, says: "not_so" }))}
           sx={{ minHeight: 28, py: 0, px: 1 }}
         >
@@ -145,81 +151,10 @@ function CauseBox({ cause, strong, words, onLight, overruling }: CauseProps) {
         </Button>
       </Box>
       <Typography sx={{ fontSize: "0.95rem" }}>
-        {own
-          ? `Not so, by ${own.teacher_name}’s ear.`
-          : `${words ?? causeEvidence(cause)} ${cause.confidence >= SURE ? "Sure" : "Likely"}.`}
+        {own ? `Not so, by ${own.teacher_name}’s ear.` : `${cause.evidence} ${cause.sure ? "Sure" : "Likely"}.`}
       </Typography>
     </Box>
   );
-}
-
-const FINGERS = ["", "First finger", "Second finger", "Third finger", "Fourth finger"];
-
-export function causeTitle(cause: Cause): string {
-  const low = (cause.cents ?? 0) < 0;
-  switch (cause.kind) {
-    case "instrument":
-      return `The instrument is ${low ? "low" : "high"}`;
-    case "string":
-      return `The ${cause.string} string is ${low ? "low" : "high"}`;
-    case "hand":
-      return `The whole hand stands ${low ? "low" : "high"}`;
-    case "finger":
-      return `${FINGERS[cause.finger ?? 0]} stands ${low ? "low" : "high"}`;
-    case "place":
-      return `${FINGERS[cause.finger ?? 0]} in its other place`;
-    case "key_signature":
-      return "The key signature was forgotten";
-    case "wrong_string":
-      return "On another string all through";
-    case "direction":
-      return `Coming down, the hand goes ${low ? "low" : "high"}`;
-    case "crossing":
-      return `After a crossing the finger is ${low ? "low" : "high"}`;
-    case "scatter":
-      return "No fixed place yet";
-    case "half_step":
-      return `Half steps too ${low ? "narrow" : "wide"}`;
-    case "octave":
-      return `Not with the open string: ${low ? "low" : "high"}`;
-    case "crossing_late":
-      return "A wait before each new string";
-    case "shift_late":
-      return "A wait before each shift";
-    case "bow_late":
-      return "A wait before each new bow";
-    case "rest":
-      return "The rests sound";
-    case "rest_short":
-      return "Rests cut short";
-    case "rest_long":
-      return "Rests too long";
-    case "staccato":
-      return "Staccato is held";
-    case "note_value":
-      return "Note values out of proportion";
-    case "drift":
-      return "The tempo drifts";
-    case "stop":
-      return "A stop";
-    default:
-      return cause.kind;
-  }
-}
-
-function causeEvidence(cause: Cause): string {
-  const parts: string[] = [];
-  if (cause.cents !== null)
-    parts.push(
-      cause.kind === "scatter"
-        ? `spread of ${Math.round(cause.cents)} cents`
-        : `${Math.abs(Math.round(cause.cents))} cents ${cause.cents < 0 ? "flat" : "sharp"}`,
-    );
-  const percent = cause.detail?.["percent"];
-  if (typeof percent === "number") parts.push(`${Math.abs(Math.round(percent))} % ${percent > 0 ? "more" : "less"}`);
-  if (cause.mm !== null && cause.towards) parts.push(`${cause.mm} mm towards the ${cause.towards}`);
-  parts.push(cause.notes.length === 1 ? "at one place" : `in ${cause.notes.length} notes`);
-  return `${parts.join(" · ")}.`;
 }
 
 function Dimensions({ report }: { report: Report }) {
@@ -240,7 +175,7 @@ function Dimensions({ report }: { report: Report }) {
     [
       "Complete",
       judged.completeness.word,
-      `${judged.completeness.played} of ${judged.completeness.of}${judged.completeness.stops ? `, ${judged.completeness.stops} stops` : ""}`,
+      `${judged.completeness.played} of ${judged.completeness.of}${judged.completeness.stops ? `, ${judged.completeness.stops} ${judged.completeness.stops === 1 ? "stop" : "stops"}` : ""}`,
     ],
   ];
   return (
@@ -261,8 +196,11 @@ function Dimensions({ report }: { report: Report }) {
               <Box
                 component="span"
                 sx={{
-                  color:
-                    word === "on the way" ? colours.lantern : word === "not judged" ? colours.plum : colours.spruce,
+                  color: ["on the way", "too fast"].includes(word)
+                    ? colours.lantern
+                    : word === "not judged"
+                      ? colours.plum
+                      : colours.spruce,
                   fontWeight: 700,
                 }}
               >

@@ -42,8 +42,8 @@ export function NoteTable({ score, notes, stringLengthMm }: Props) {
         {notes.map((note) => {
           const written = score.notes[note.index];
           const mm =
-            written?.finger && written.semitones !== null && note.cents !== null
-              ? signed(offMm(stringLengthMm, written.semitones, note.cents), 1)
+            written?.finger && written.semitones !== null && note.tuned_cents !== null
+              ? signed(offMm(stringLengthMm, written.semitones, note.tuned_cents), 1)
               : "";
           return (
             <tr key={note.index}>
@@ -51,8 +51,8 @@ export function NoteTable({ score, notes, stringLengthMm }: Props) {
                 {note.measure}.{Number(note.beat.toFixed(2))} {written?.spoken ?? note.name}
               </td>
               <td>{note.string === null ? "" : `${note.string}${note.finger}`}</td>
-              <td>{STATUS[note.status]}</td>
-              <td>{note.cents === null ? "" : signed(note.cents, 0)}</td>
+              <td>{note.reason === "not_come_to" ? "not come to" : STATUS[note.status]}</td>
+              <td>{note.tuned_cents === null ? "" : signed(note.tuned_cents, 0)}</td>
               <td>{mm}</td>
               <td>{note.timing_ms === null ? "" : signed(note.timing_ms, 0)}</td>
               <td>{note.duration_ratio === null ? "" : `${Math.round(note.duration_ratio * 100)} %`}</td>

@@ -18,7 +18,7 @@ const STATE_WORDS: Record<Schemas["TakeRow"]["state"], string> = {
   waiting: "waiting to be checked",
   checking: "being checked",
   checked: "",
-  refused: "not this exercise",
+  refused: "not judged",
   stuck: "could not be checked",
 };
 
@@ -120,7 +120,11 @@ function Row({ take }: { take: Schemas["TakeRow"] }) {
         </Box>
         <Box sx={{ gridColumn: { xs: "1 / -1", md: "auto" } }}>{say(take.title)}</Box>
         <Box sx={{ color: "text.secondary" }}>
-          {take.pitch_word ? `pitch ${take.pitch_word}, rhythm ${take.rhythm_word}` : STATE_WORDS[take.state]}
+          {take.refusal
+            ? `Not judged: ${take.refusal}`
+            : take.pitch_word
+              ? `pitch ${take.pitch_word}, rhythm ${take.rhythm_word}`
+              : STATE_WORDS[take.state]}
         </Box>
         <Box sx={{ color: "text.secondary" }}>
           {take.played_bpm ? `${Math.round(take.played_bpm)} of ${take.target_bpm}` : ""}

@@ -1,12 +1,14 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { Fingerboard } from "../../music/Fingerboard";
-import { noteWords } from "../../music/nests";
+import { asHeard, noteWords } from "../../music/nests";
 import { PlayerBar } from "../../music/PlayerBar";
 import { PulseStrip } from "../../music/PulseStrip";
 import { ScoreView } from "../../music/ScoreView";
@@ -34,6 +36,9 @@ export function TakePage() {
 
 function Take({ take }: { take: Schemas["TakeOut"] }) {
   const { ref, score, player, accepted, pointedNote, setPointed, playNote } = useTakeOnScore(take);
+  const [tuningIn, setTuningIn] = useState(false);
+  const takenOff = Object.keys(accepted?.tuning.taken_off ?? {}).length > 0;
+  const shown = accepted && tuningIn ? asHeard(accepted.notes) : accepted?.notes;
   const go = useNavigate();
   const say = useSay();
   const [lit, setLit] = useState<number[]>([]);
@@ -100,7 +105,7 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
           ) : score.data ? (
             <ScoreView
               score={score.data}
-              notes={accepted?.notes}
+              notes={shown}
               extras={report?.extras}
               current={player.current}
               lit={new Set(lit)}
@@ -121,6 +126,13 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
               ? "Point at a nest to read it; choose it to hear it, and to say what your ear says."
               : ""}
         </Typography>
+        {takenOff && (
+          <FormControlLabel
+            className="no-print"
+            control={<Switch checked={tuningIn} onChange={(_, checked) => setTuningIn(checked)} />}
+            label="Show how it sounded, with the strings as they are tuned"
+          />
+        )}
         {chosen !== null && accepted?.notes[chosen] && score.data && (
           <NotePanel
             note={accepted.notes[chosen]}
@@ -139,7 +151,7 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
           <Box sx={{ mt: 2 }}>
             <Fingerboard
               score={score.data}
-              notes={accepted.notes}
+              notes={shown ?? []}
               stringLengthMm={take.string_length_mm}
               lit={new Set(lit)}
             />
@@ -179,10 +191,11 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
 }
 
 /** Onsets of the notes that are not home: ticks on the player. */
-function awayPlaces(report: Schemas["ReportOut"] | null) {
+function awayPlaces(report: Schemas["Report"] | null) {
   return (report?.notes ?? []).flatMap((note) => {
-    const away = note.status === "wrong_pitch" || Math.abs(note.cents ?? 0) > note.pitch_tolerance_cents;
-    return note.onset_s !== null && away ? [{ index: note.index, at: note.onset_s }] : [];
+    return note.onset_s !== null && note.status !== "unclear" && !note.in_tune
+      ? [{ index: note.index, at: note.onset_s }]
+      : [];
   });
 }
 
@@ -190,6 +203,6 @@ function StateNote({ take }: { take: Schemas["TakeOut"] }) {
   if (take.state === "waiting" || take.state === "checking")
     return <Note>This take is being checked; it fills in by itself.</Note>;
   if (take.state === "stuck") return <Note>The check did not come through. Your ears decide this one.</Note>;
-  if (take.report && !take.report.accepted) return <Note>Not measured: {take.report.refusal?.words}</Note>;
+  if (take.report && !take.report.accepted) return <Note>Not measured: {take.report.refusal?.teacher}</Note>;
   return null;
 }

@@ -5,14 +5,14 @@ import { Link, useParams } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { Fingerboard } from "../../music/Fingerboard";
 import { noteWords } from "../../music/nests";
 import { PlayerBar } from "../../music/PlayerBar";
 import { ScoreView } from "../../music/ScoreView";
 import { TakePicture } from "../../music/TakePicture";
 import { useTake, useTakeOnScore } from "../../music/useTake";
-import { Loading, Note, Trouble } from "../../ui/states";
+import { Loading, Trouble } from "../../ui/states";
 import { verdictWords } from "../../ui/words";
-import { useSay } from "../../ui/vocabulary";
 import { Steps } from "./Steps";
 
 const ASK_AGAIN_MS = 250;
@@ -62,7 +62,7 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
             {take.state === "waiting" ? "Your take has arrived." : "Listening closely …"}
           </Typography>
         ) : accepted ? (
-          <Words report={accepted} take={take} />
+          <Words report={accepted} take={take} score={score.data} />
         ) : (
           <Box sx={{ mt: 3 }}>
             <Typography variant="h1" component="p" sx={{ mb: 3 }}>
@@ -90,28 +90,44 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
 }
 
 /** The same in other words, for who listens along and may not read music. */
-function GrownUp({ advice }: { advice: (Schemas["AdviceOut"] | undefined)[] }) {
-  const say = useSay();
-  const words = advice.flatMap((own) => (own?.parent && own.parent !== own.text ? [own.parent] : []));
+function GrownUp({ advice }: { advice: Schemas["ReportAdvice"][] }) {
+  const words = advice.flatMap((own) => (own.parent !== own.text ? [own.parent] : []));
   if (!words.length) return null;
   return (
     <Box component="details" sx={{ my: 1, fontSize: "1.05rem" }}>
       <summary>For a grown-up</summary>
       {words.map((own) => (
         <Typography key={own} sx={{ mt: 0.5, fontSize: "inherit" }}>
-          {say(own)}
+          {own}
         </Typography>
       ))}
     </Box>
   );
 }
 
-function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["TakeOut"] }) {
-  const say = useSay();
-  const praise = report.advice.find((advice) => advice.kind === "praise");
-  const change = report.advice.find((advice) => advice.kind === "change" || advice.kind === "next");
-  const afterwards = change?.kind === "change" && report.advice.find((advice) => advice.kind === "next");
-  const tuning = report.advice.find((advice) => advice.kind === "tuning");
+const NONE: ReadonlySet<number> = new Set();
+
+/** Nothing is said of the tempo where there was no steady beat, or where pauses are allowed. */
+function tempoWords(report: Schemas["Report"]): string {
+  const { played_bpm, target_bpm } = report.tempo;
+  if (played_bpm === null || report.expectations.mode === "pauses") return "";
+  return `You played at ${Math.round(played_bpm)}; ${Math.round(target_bpm)} is set.`;
+}
+
+function Words({
+  report,
+  take,
+  score,
+}: {
+  report: Schemas["Report"];
+  take: Schemas["TakeOut"];
+  score: Schemas["ScoreOut"] | undefined;
+}) {
+  const [praise, ...then] = report.advice;
+  const changes = then.filter((advice) => advice.kind === "change");
+  const afterwards = then.find((advice) => advice.kind === "next");
+  const [first = afterwards, ...more] = changes;
+  const inTheHand = changes.some((advice) => advice.cause !== null && report.causes[advice.cause]?.mm !== null);
   const unsure = report.notes.filter((note) => note.status === "unclear").length;
   return (
     <Box
@@ -129,18 +145,29 @@ function Words({ report, take }: { report: Schemas["ReportOut"]; take: Schemas["
       <Box>
         {praise && (
           <Typography variant="h1" component="p" sx={{ fontSize: "1.9rem", mb: 1 }}>
-            {say(praise.text)}
+            {praise.text}
           </Typography>
         )}
-        {change && <Typography sx={{ fontSize: "1.4rem", mb: 1 }}>{say(change.text)}</Typography>}
-        {afterwards && <Typography sx={{ fontSize: "1.2rem", mb: 1 }}>{say(afterwards.text)}</Typography>}
+        {first && <Typography sx={{ fontSize: "1.4rem", mb: 1 }}>{first.text}</Typography>}
+        {more.map((own) => (
+          <Typography key={own.text} sx={{ fontSize: "1.25rem", mb: 1 }}>
+            {own.text}
+          </Typography>
+        ))}
+        {afterwards && afterwards !== first && (
+          <Typography sx={{ fontSize: "1.2rem", mb: 1 }}>{afterwards.text}</Typography>
+        )}
+        {inTheHand && score && (
+          <Box sx={{ my: 1 }}>
+            <Fingerboard score={score} notes={report.notes} stringLengthMm={take.string_length_mm} lit={NONE} plain />
+          </Box>
+        )}
         <Typography sx={{ fontSize: "1.1rem", color: "text.secondary", mb: 1 }}>
-          You played at {Math.round(report.tempo.played_bpm ?? 0)}; {report.tempo.target_bpm} is set.
+          {tempoWords(report)}
           {unsure > 0 &&
             ` ${unsure === 1 ? "One note was" : `${unsure} notes were`} hard to hear; your teacher's ear decides.`}
         </Typography>
-        {tuning && <Note>{say(tuning.text)}</Note>}
-        <GrownUp advice={[change, tuning]} />
+        <GrownUp advice={first ? [first, ...more] : more} />
         <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", mt: 2 }}>
           <Button
             component={Link}

@@ -1,0 +1,80 @@
+"""What one cause is: where it is looked for, which is spoken of first, and how it is said. One entry a kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.judging.cause import Cause
+from attentive_owl.core.judging.deviations import Deviation
+from attentive_owl.core.judging.expectations import Expectations
+from attentive_owl.core.judging.pulse import Pulse
+from attentive_owl.core.judging.speech import Speaker, Words
+from attentive_owl.core.judging.tuning import Tuning
+from attentive_owl.core.listening.performance import Go, Performance
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """All that a detector may look at."""
+
+    performance: Performance
+    score: Score
+    expectations: Expectations
+    notes: tuple[Deviation, ...]
+    pulse: Pulse | None
+    tuning: Tuning
+
+    @property
+    def go(self) -> Go:
+        return self.performance.chosen
+
+    @property
+    def string_length_mm(self) -> float:
+        """The pupil's own, else that of the largest size."""
+        return self.expectations.string_length_mm or list(self.score.instrument.sizes.values())[-1]
+
+
+class Layer(StrEnum):
+    """Asked in this order; what one explains is not asked for by the next."""
+
+    LINE = "line"
+    """The whole line stands elsewhere: nothing else is judged."""
+    PLAYED = "played"
+    """What was played of it, and what beside it."""
+    TUNING = "tuning"
+    PLACE = "place"
+    """A finger in its other place, or the key signature forgotten."""
+    HAND = "hand"
+    BOW = "bow"
+    TIME = "time"
+
+
+@dataclass(frozen=True)
+class Carrier:
+    """Stopped notes that would carry one cause in the hand."""
+
+    notes: tuple[Deviation, ...]
+    finger: int | None = None
+
+
+Carriers = Callable[[tuple[Deviation, ...], Score], list[Carrier]]
+"""(stopped notes, score) -> the groups that this kind of cause is asked of."""
+
+
+@dataclass(frozen=True)
+class Finding:
+    kind: str
+    layer: Layer
+    rank: int
+    """Which is spoken of first: what spoils most, and what a beginner can change soonest (common practice)."""
+    title: Callable[[Cause, Speaker], str]
+    say: Callable[[tuple[Cause, ...], Speaker], Words]
+    """All causes of this kind together, the weightiest first."""
+    detect: Callable[[Evidence], list[Cause]] | None = None
+    carriers: Carriers | None = None
+    """For what the hand does: asked against one another (see `hand.py`)."""
+    of_some_notes: bool = False
+    """In the hand: named only where the notes outside it stand right."""

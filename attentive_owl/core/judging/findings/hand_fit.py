@@ -1,0 +1,190 @@
+"""Which habits of the hand explain the deviations: a small robust model, in which the habits are asked against one another.
+
+What is left after the tuning is explained by medians over groups of notes; the group that takes away most comes first and is
+taken off, so that a finger is not blamed for what the whole hand does, nor the way down for what sinks all along.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause, millimetres, robust_deviation
+from attentive_owl.core.judging.deviations import Deviation
+from attentive_owl.core.judging.findings.finding import Evidence, Finding
+
+Array = NDArray[np.float64]
+
+_SHARE_OF_TOLERANCE = 0.7
+_MOST_HAND_CAUSES = 3
+_SURE = 2.5
+"""Standard errors by which a median has to stand out of the hand's scatter."""
+_EAR_CENTS = 3.0
+_OTHERS_SHARE = 0.4
+_COST_OF_A_CAUSE = 1.0
+"""In tolerances: what a cause has to explain beside itself."""
+_LEAST_FOR_SCATTER, _LEAST_FOR_ONE_FINGER = 8, 4
+_LEAST_SCATTER_CENTS = 14.0
+_WANDERS = 2.0
+"""So many times the scatter of the other fingers."""
+_LEAST_FOR_SINKING, _LEAST_SINKING_CENTS, _LEAST_TAU = 8, 18.0, 0.5
+
+
+@dataclass(frozen=True)
+class _Candidate:
+    kind: str
+    finger: int | None
+    notes: tuple[Deviation, ...]
+    explained: Array
+    """What it takes off each of the stopped notes, in their order."""
+    cents: float
+    gain: float
+
+
+def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
+    stopped = tuple(
+        d
+        for d in evidence.notes
+        if d.heard.status == "played" and d.tuned_cents is not None and d.note.placement and d.finger
+    )
+    if not stopped:
+        return []
+    left = np.array([float(d.tuned_cents or 0.0) for d in stopped])
+    tolerance = float(np.median([d.pitch_tolerance_cents for d in stopped]))
+    groups = [
+        (finding, carrier.finger, carrier.notes)
+        for finding in findings
+        if finding.carriers is not None
+        for carrier in finding.carriers(stopped, evidence.score)
+    ]
+    causes = []
+    for _ in range(_MOST_HAND_CAUSES):
+        candidates = [_steady(*group, stopped, left, tolerance) for group in groups]
+        candidates.append(_sinking(stopped, left, tolerance))
+        best = max((own for own in candidates if own is not None), key=lambda own: own.gain, default=None)
+        if best is None:
+            break
+        causes.append(_cause(best, evidence))
+        left = left - best.explained
+        groups = [group for group in groups if (group[0].kind, group[1]) != (best.kind, best.finger)]
+    return causes + _scatter(stopped, left, tolerance)
+
+
+def _steady(
+    finding: Finding,
+    finger: int | None,
+    own: tuple[Deviation, ...],
+    stopped: tuple[Deviation, ...],
+    left: Array,
+    tolerance: float,
+) -> _Candidate | None:
+    """A group that stands together, if it is one that carries a cause: enough notes, far enough out, agreeing, sure against
+    the scatter of the hand, and not shared by the notes outside it."""
+    inside = {d.note.index for d in own}
+    member = np.array([d.note.index in inside for d in stopped])
+    if len(own) < LEAST_NOTES:
+        return None
+    values = left[member]
+    cents = float(np.median(values))
+    fingers = np.array([d.finger for d in stopped])
+    middles = {f: float(np.median(left[fingers == f])) for f in set(fingers.tolist())}
+    loose = robust_deviation([value - middles[f] for value, f in zip(left.tolist(), fingers.tolist(), strict=True)])
+    # A few notes of one finger can stand together by chance where the whole hand lands loosely.
+    spread = max(robust_deviation(list(values - cents)), loose if finger is not None else 0.0, _EAR_CENTS)
+    unsure = 1.25 * spread / len(values) ** 0.5
+    agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
+    if abs(cents) <= _SHARE_OF_TOLERANCE * tolerance or abs(cents) < _SURE * unsure or agree < LEAST_AGREE:
+        return None
+    if finding.kind == "hand" and not _every_finger(fingers, left, cents):
+        return None
+    if finding.of_some_notes:
+        others = left[~member]
+        if len(others) < LEAST_NOTES or abs(float(np.median(others))) > _OTHERS_SHARE * abs(cents):
+            return None
+    explained = np.where(member, cents, 0.0)
+    return _weighed(finding.kind, finger, own, explained, cents, left, tolerance, _COST_OF_A_CAUSE)
+
+
+def _weighed(
+    kind: str,
+    finger: int | None,
+    own: tuple[Deviation, ...],
+    explained: Array,
+    cents: float,
+    left: Array,
+    tolerance: float,
+    cost: float,
+) -> _Candidate | None:
+    gain = float(np.sum(np.abs(left) - np.abs(left - explained))) - cost * tolerance
+    return _Candidate(kind, finger, own, explained, cents, gain) if gain > 0 else None
+
+
+def _every_finger(fingers: NDArray[np.int64], left: Array, cents: float) -> bool:
+    medians = [float(np.median(left[fingers == finger])) for finger in set(fingers.tolist())]
+    return all(median * np.sign(cents) > 0.4 * abs(cents) for median in medians)
+
+
+def _sinking(stopped: tuple[Deviation, ...], left: Array, tolerance: float) -> _Candidate | None:
+    """A line that goes down evenly all along: slope by the median over all pairs (Theil and Sen), order by the share of pairs
+    that fall (Kendall's tau)."""
+    if len(stopped) < _LEAST_FOR_SINKING:
+        return None
+    time = np.array([d.heard.onset_s or 0.0 for d in stopped])
+    one, two = np.triu_indices(len(time), 1)
+    rises = (left[two] - left[one]) / np.maximum(time[two] - time[one], 1e-3)
+    slope, tau = float(np.median(rises)), float(np.sign(rises).mean())
+    start = float(np.median(left - slope * time))
+    fall = -slope * float(time[-1] - time[0])
+    if fall < max(_LEAST_SINKING_CENTS, _SHARE_OF_TOLERANCE * tolerance) or tau > -_LEAST_TAU:
+        return None
+    explained = np.asarray(start + slope * time, dtype=np.float64)
+    return _weighed("sinking", None, stopped, explained, -fall, left, tolerance, 2 * _COST_OF_A_CAUSE)
+
+
+def _cause(found: _Candidate, evidence: Evidence) -> Cause:
+    places = [d.note.placement.semitones for d in found.notes if d.note.placement]
+    agree = float(np.mean([np.sign(d.tuned_cents or 0.0) == np.sign(found.cents) for d in found.notes]))
+    cause = Cause(
+        found.kind,
+        tuple(d.note.index for d in found.notes),
+        round(0.6 + 0.35 * agree, 2),
+        finger=found.finger,
+        cents=round(found.cents, 1),
+        mm=round(millimetres(found.cents, int(np.median(places)), evidence.string_length_mm), 1),
+        towards="bridge" if found.cents < 0 else "scroll",
+    )
+    every = {d.finger for d in evidence.notes if d.finger}
+    alone = found.kind == "hand" or (found.kind == "finger" and len(every) == 1)
+    if alone and evidence.expectations.a4_hz is not None and not evidence.tuning.known:
+        # A flat hand and flat strings sound the same where no open string is heard.
+        return replace(cause, confidence=0.5, detail={"or": "strings"})
+    return cause
+
+
+def _scatter(stopped: tuple[Deviation, ...], left: Array, tolerance: float) -> list[Cause]:
+    """What has no fixed place: all of it, or one finger of a hand that is steady otherwise."""
+    least = max(_SHARE_OF_TOLERANCE * tolerance, _LEAST_SCATTER_CENTS)
+    spread = robust_deviation(left.tolist())
+    if len(stopped) >= _LEAST_FOR_SCATTER and spread > least:
+        wide = {d.finger for d in stopped if abs(left[stopped.index(d)]) > spread}
+        if len(wide) > 1 or len({d.finger for d in stopped}) == 1:
+            return [_loose("scatter", None, stopped, left, spread)]
+    causes = []
+    for finger in sorted({d.finger for d in stopped if d.finger}):
+        own = np.array([d.finger == finger for d in stopped])
+        if own.sum() < _LEAST_FOR_ONE_FINGER or own.all():
+            continue
+        deviation = float(np.std(left[own], ddof=1))
+        others = max(robust_deviation(left[~own].tolist()), _EAR_CENTS)
+        out = np.sum(np.abs(left[own] - np.median(left[own])) > 0.5 * deviation)
+        if deviation > max(least, _WANDERS * others) and out >= 2:
+            causes.append(_loose("scatter", finger, [d for d in stopped if d.finger == finger], left[own], deviation))
+    return causes
+
+
+def _loose(kind: str, finger: int | None, own: Sequence[Deviation], left: Array, spread: float) -> Cause:
+    notes = tuple(d.note.index for d, value in zip(own, left, strict=True) if abs(value) > 0.5 * spread)
+    return Cause(kind, notes or tuple(d.note.index for d in own), 0.75, finger=finger, cents=round(spread, 1))

@@ -1,0 +1,101 @@
+"""Notes about a half step away: the key signature forgotten, or a finger in its other place."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+
+import numpy as np
+
+from attentive_owl.core.judging.cause import Cause
+from attentive_owl.core.judging.deviations import Deviation
+from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
+from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
+
+_AS_NATURAL_CENTS = 45.0
+_HALF_STEP_CENTS = (55.0, 145.0)
+_LEAST_NATURAL = 2
+_LEAST_SHARE = 0.5
+
+
+def _by_letter(evidence: Evidence) -> dict[str, list[Deviation]]:
+    groups: dict[str, list[Deviation]] = defaultdict(list)
+    for d in evidence.notes:
+        if d.judged:
+            groups[d.note.pitch.step].append(d)
+    return groups
+
+
+def _as_natural(evidence: Evidence, step: str, group: list[Deviation]) -> bool:
+    """Whether every note of a letter that the key signature alters was played without its sign."""
+    alter = evidence.score.key.alter(step)
+    off = [
+        d
+        for d in group
+        if alter
+        and d.note.pitch.alter == alter
+        and d.heard.status == "wrong_pitch"
+        and d.tuned_cents is not None
+        and abs(d.tuned_cents + 100.0 * alter) < _AS_NATURAL_CENTS
+    ]
+    return len(off) == len(group) and len(off) >= _LEAST_NATURAL
+
+
+def _key_signature(evidence: Evidence) -> list[Cause]:
+    natural = [d for step, group in _by_letter(evidence).items() if _as_natural(evidence, step, group) for d in group]
+    return [Cause("key_signature", tuple(sorted(d.note.index for d in natural)), 0.9)] if natural else []
+
+
+def _place(evidence: Evidence) -> list[Cause]:
+    """The right finger in the wrong place: most of the notes of one name a half step off to the same side."""
+    causes = []
+    for step, group in _by_letter(evidence).items():
+        if _as_natural(evidence, step, group):
+            continue
+        low, high = _HALF_STEP_CENTS
+        for side in (-1.0, 1.0):
+            near = [
+                d
+                for d in group
+                if d.heard.status == "wrong_pitch" and d.finger and low < side * (d.tuned_cents or 0.0) < high
+            ]
+            if len(near) >= _LEAST_NATURAL and len(near) >= _LEAST_SHARE * len(group):
+                cents = float(np.median([d.tuned_cents for d in near if d.tuned_cents is not None]))
+                notes = tuple(d.note.index for d in near)
+                causes.append(Cause("place", notes, 0.85, near[0].string, near[0].finger, round(cents, 1)))
+    return causes
+
+
+def _key_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    names = speaker.notes(causes[0].notes)
+    several = " and " in names
+    were = "were" if several else "was"
+    return Words(
+        f"Look at the key signature: it is {names} all the way through.",
+        f"The signs at the start of the line were forgotten. Ask which notes they change: {names}.",
+        f"The key signature was forgotten: {names} {were} played as {'naturals' if several else 'a natural'} throughout.",
+    )
+
+
+def _place_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    cause = causes[0]
+    name = speaker.note(cause.notes[0])
+    own = finger(cause.finger)
+    way = "higher, towards the bridge" if cause.low else "lower, towards the scroll"
+    return Words(
+        f"{capital(name)} wants the {own} a half step {way}.",
+        f"One finger goes to its other place: {name} needs the {own} {way}, a clear step away.",
+        f"{capital(name)}: the {own} stands a half step too {'low' if cause.low else 'high'} in {counted(len(cause.notes), 'note')}.",
+    )
+
+
+FINDINGS = (
+    Finding("key_signature", Layer.PLACE, 30, lambda c, s: "The key signature was forgotten", _key_words, _key_signature),
+    Finding(
+        "place",
+        Layer.PLACE,
+        31,
+        lambda cause, speaker: f"{capital(finger(cause.finger))} in its other place",
+        _place_words,
+        _place,
+    ),
+)  # fmt: skip

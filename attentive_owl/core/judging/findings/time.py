@@ -1,0 +1,372 @@
+"""Causes in time: stops and restarts, waits at certain places, values out of proportion, uneven pairs, a rushed measure, drift."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from itertools import pairwise
+
+import numpy as np
+
+from attentive_owl.core.exercises import moves
+from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause
+from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
+from attentive_owl.core.judging.pulse import OUT_OF_PROPORTION, Pulse
+from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
+from attentive_owl.core.judging.steps import Step
+from attentive_owl.core.theory import NoteValues, value_name
+
+_LEAST_STEPS = 4
+_LEAST_OF_A_REST = 0.15
+_LEAST_PAIRS = 4
+_UNEVEN = 0.045
+"""How far the first of two equal notes may be from half of their time."""
+_AS_TRIPLET, _NEAR_TRIPLET = 1 / 3, 0.05
+_FASTEST_TOLD_MS = 20.0
+
+
+def _timed(evidence: Evidence) -> Pulse | None:
+    """The pulse, where time is judged."""
+    return None if evidence.expectations.mode == "pauses" else evidence.pulse
+
+
+def _running(pulse: Pulse) -> list[Step]:
+    """Steps in which the pupil simply played on."""
+    stopped_at = {stop.index for stop in pulse.stops}
+    return [s for s in pulse.steps if s.unbroken and s.after not in stopped_at and s.measure not in pulse.rushed]
+
+
+def _ratio(step: Step, pulse: Pulse) -> float:
+    """Time that a step took over what the pupil's own pulse gives it. The pulse bends where the tempo drifts, so that drift
+    is not read as a habit of some value."""
+    local = pulse.local_beat_s(step.index)
+    return step.seconds / (step.beats * local)
+
+
+def _stops(evidence: Evidence) -> list[Cause]:
+    pulse = _timed(evidence)
+    if pulse is None:
+        return []
+    there = moves(evidence.score)
+    causes = []
+    for stop in pulse.stops:
+        if not stop.restart:
+            detail: dict[str, float | str] = {"seconds": round(stop.seconds, 2)}
+            if stop.index in there:
+                detail["place"] = there[stop.index]
+            causes.append(Cause("stop", (stop.index,), 0.9, detail=detail))
+    return sorted(causes, key=lambda cause: -cause.figure("seconds"))
+
+
+def _restarts(evidence: Evidence) -> list[Cause]:
+    if _timed(evidence) is None:
+        return []
+    return [
+        Cause("restart", (target,), 0.9, detail={"reached": float(min(reached, len(evidence.notes)) - 1)})
+        for reached, target in evidence.go.restarts
+    ]
+
+
+def _drift(evidence: Evidence) -> list[Cause]:
+    pulse = _timed(evidence)
+    if pulse is None or not pulse.drift_sure:
+        return []
+    if abs(pulse.drift_percent) <= evidence.expectations.level.tempo_percent:
+        return []
+    every = tuple(d.note.index for d in evidence.notes if d.timing_ms is not None)
+    return [Cause("drift", every, 0.8, detail={"percent": round(pulse.drift_percent, 1)})]
+
+
+def _rushed(evidence: Evidence) -> list[Cause]:
+    pulse = _timed(evidence)
+    if pulse is None:
+        return []
+    causes = []
+    for measure in pulse.rushed:
+        own = [s for s in pulse.steps if s.measure == measure and s.unbroken]
+        share = 1.0 - sum(s.seconds for s in own) / sum(s.beats * pulse.beat_s for s in own)
+        notes = tuple(s.index for s in own)
+        causes.append(Cause("rushed", notes, 0.8, detail={"percent": round(100 * share, 1), "measure": float(measure)}))
+    return causes
+
+
+def _values(evidence: Evidence) -> list[Cause]:
+    """Values that take more or less than their share, against the value that keeps the tempo."""
+    pulse = _timed(evidence)
+    if pulse is None or pulse.base is None:
+        return []
+    causes = []
+    running = _running(pulse)
+    # What is lost at the turn of a bow is lost there, and not in the value of the note before it.
+    waits = any(cause.kind == "bow_late" for cause in _at_places(evidence))
+    plain = (None,) if waits else (None, "bow")
+    base_beat = [_ratio(s, pulse) for s in running if s.value == pulse.base and s.before in plain]
+    if not base_beat:
+        return []
+    for value in sorted(pulse.values):
+        if value == pulse.base:
+            continue
+        own = [s for s in running if s.value == value and s.before in plain]
+        if len(own) < _LEAST_STEPS:
+            continue
+        ratios = np.array([_ratio(s, pulse) for s in own]) / float(np.median(base_beat))
+        share = float(np.median(ratios)) - 1.0
+        agree = float(np.mean(np.sign(ratios - 1.0) == np.sign(share)))
+        if abs(share) > OUT_OF_PROPORTION and agree >= LEAST_AGREE:
+            name = value_name(value, NoteValues.QUARTER, several=False)
+            detail: dict[str, float | str] = {"value": name, "beats": value, "percent": round(100 * share, 1)}
+            if _as_triplets(value, pulse, share):
+                detail["like"] = "triplets"
+            causes.append(Cause("note_value", tuple(s.index for s in own), 0.8, detail=detail))
+    if any(cause.detail.get("like") == "triplets" for cause in causes):
+        # The dotted note is then too short for the same reason.
+        causes = [cause for cause in causes if cause.detail.get("like") == "triplets"]
+    return sorted(causes, key=lambda cause: -abs(cause.figure("percent")))
+
+
+def _as_triplets(value: float, pulse: Pulse, share: float) -> bool:
+    """Whether the short note of a dotted pair takes a third of the two instead of a quarter."""
+    long = 3.0 * value
+    if long not in pulse.values or value not in pulse.values:
+        return False
+    short_s, long_s = value * (1 + pulse.values[value]), long * (1 + pulse.values[long])
+    return share > 0 and abs(short_s / (short_s + long_s) - _AS_TRIPLET) < _NEAR_TRIPLET
+
+
+def pairs_of(steps: Sequence[Step], starts: dict[int, float]) -> list[tuple[int, float]]:
+    """(index of the first, its share of their time) of each two equal notes that share a beat. `starts`: index of a note ->
+    where it begins, in beats."""
+    found = []
+    for one, two in pairwise(steps):
+        joined = one.after == two.index and one.unbroken and two.unbroken
+        equal = one.value == two.value == one.beats == two.beats and one.value <= 0.5
+        if joined and equal and (starts[one.index] / (2 * one.value)) % 1.0 == 0.0:
+            found.append((one.index, one.seconds / (one.seconds + two.seconds)))
+    return found
+
+
+def _uneven(evidence: Evidence) -> list[Cause]:
+    pulse = _timed(evidence)
+    if pulse is None or evidence.score.meter.compound:
+        return []
+    starts = {note.index: float(note.start_beats) for note in evidence.score.notes}
+    pairs = pairs_of(_running(pulse), starts)
+    if len(pairs) < _LEAST_PAIRS:
+        return []
+    shares = np.array([share for _, share in pairs])
+    middle = float(np.median(shares))
+    agree = float(np.mean(np.sign(shares - 0.5) == np.sign(middle - 0.5)))
+    away_ms = abs(middle - 0.5) * 2e3 * pulse.beat_s * float(evidence.score.notes[pairs[0][0]].duration_beats)
+    if abs(middle - 0.5) < _UNEVEN or agree < LEAST_AGREE or away_ms < _FASTEST_TOLD_MS:
+        return []
+    detail: dict[str, float | str] = {"first": round(100 * middle, 1)}
+    detail["beats"] = float(evidence.score.notes[pairs[0][0]].duration_beats)
+    return [Cause("uneven", tuple(index for index, _ in pairs), 0.8, detail=detail)]
+
+
+def _at_places(evidence: Evidence) -> list[Cause]:
+    """Whether the pupil waits before each new string, shift or new bow, or cuts rests short or stretches them."""
+    pulse = _timed(evidence)
+    if pulse is None:
+        return []
+    steps = [(s, _ratio(s, pulse)) for s in _running(pulse)]
+    plain = [(s, ratio) for s, ratio in steps if s.before is None]
+    usual: dict[float, float] = {}
+    for value in {s.value for s, _ in plain}:
+        own = [ratio for s, ratio in plain if s.value == value]
+        if len(own) >= _LEAST_STEPS:
+            usual[value] = float(np.median(own))
+    causes = []
+    for place, kind in (("crossing", "crossing_late"), ("shift", "shift_late"), ("bow", "bow_late")):
+        waits = [
+            (s.after, ratio / usual[s.value] - 1.0) for s, ratio in steps if s.before == place and s.value in usual
+        ]
+        causes += _if_shared(kind, waits, least=OUT_OF_PROPORTION)
+    if len(plain) >= _LEAST_STEPS:
+        # Of a step with a rest in it only the rest can be cut short: the whole of the gap is laid to it.
+        pace = float(np.median([ratio for _, ratio in plain]))
+        rests = [(s.after, (ratio / pace - 1.0) / s.rest_share) for s, ratio in steps if s.before == "rest"]
+        if np.median([share for _, share in rests] or [0.0]) < 0:
+            causes += _if_shared("rest_short", rests, least=_LEAST_OF_A_REST, sign=-1.0)
+        else:
+            causes += _if_shared("rest_long", rests, least=_LEAST_OF_A_REST)
+    return causes
+
+
+def _if_shared(kind: str, shares: list[tuple[int, float]], least: float, sign: float = 1.0) -> list[Cause]:
+    """The cause, where enough places are off in that direction by enough, and most of them agree."""
+    if len(shares) < LEAST_NOTES:
+        return []
+    share = float(np.median([entry[1] for entry in shares]))
+    agree = float(np.mean([sign * entry[1] > 0.5 * abs(share) for entry in shares]))
+    if sign * share < least or agree < LEAST_AGREE:
+        return []
+    notes = tuple(entry[0] for entry in shares)
+    return [Cause(kind, notes, round(0.5 + 0.4 * agree, 2), detail={"percent": round(100 * share, 1)})]
+
+
+def _of_places(kind: str, evidence: Evidence) -> list[Cause]:
+    return [cause for cause in _at_places(evidence) if cause.kind == kind]
+
+
+_AT_A_STOP = {
+    "rest": "a rest has to be counted",
+    "shift": "the hand moves to another place",
+    "crossing": "the bow goes to a new string",
+    "bow": "the bow turns round",
+}
+"""What has to be done where a pupil stopped (see `exercises.moves`)."""
+_MOST_STOPS_SAID = 2
+
+
+def _stop_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    said = sorted(causes[:_MOST_STOPS_SAID], key=lambda cause: cause.notes[0])
+    places = together(speaker.place(cause.notes[0]) for cause in said)
+    why = {_AT_A_STOP.get(str(cause.detail.get("place"))) for cause in said}
+    only = why.pop() if len(why) == 1 else None
+    there = f" There {only}." if only else ""
+    figures = together(f"{c.figure('seconds'):.1f} s before {speaker.place(c.notes[0])}" for c in said)
+    more = f", and {counted(len(causes) - len(said), 'more')}" if len(causes) > len(said) else ""
+    if len(causes) == 1:
+        practise = "Play just those two notes, back and forth, until they join."
+        parent = f"There was a stop in {speaker.measures(said[0].notes)}.{there} Those two notes alone, slowly and often, are the practice for today."
+    else:
+        practise = "Take the first of them alone, back and forth, until the two notes join."
+        where = speaker.measures([cause.notes[0] for cause in causes])
+        parent = f"There were {len(causes)} stops, in {where}.{there} The notes on both sides of the first, slowly and often, are the practice for today."
+    return Words(
+        f"You stopped before {places}.{there} {practise}",
+        parent,
+        f"{'A stop' if len(causes) == 1 else 'Stops'} of {figures}{more.replace('mores', 'more')}.{there}",
+    )
+
+
+def _restart_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    cause = causes[0]
+    target, reached = cause.notes[0], int(cause.figure("reached"))
+    again = f"from {speaker.place(target)}"
+    others = f"; {counted(len(causes), 'time')} in all" if len(causes) > 1 else ""
+    return Words(
+        f"You went back and played again {again}. Next time play on, even if a note slips.",
+        "After a slip the line was begun again in the middle. Playing on is a skill of its own: it may be practised with a smile.",
+        f"Went back after {speaker.place(reached)} and played again {again}{others}.",
+    )
+
+
+def _drift_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    percent = causes[0].figure("percent")
+    faster = percent > 0
+    return Words(
+        f"You got {'faster' if faster else 'slower'} towards the end. Tap the beat with your foot all the way.",
+        f"The tempo {'runs away' if faster else 'sinks'} towards the end. A slow clap beside it helps.",
+        f"The tempo {'rises' if faster else 'falls'} by {abs(percent):.0f} % from start to end.",
+    )
+
+
+def _rushed_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    where = speaker.measures([index for cause in causes for index in cause.notes])
+    one = len(causes) == 1
+    return Words(
+        f"You hurried in {where}. Clap {'that one' if one else 'those'} with the count, then play it in the line.",
+        f"In {where} the notes come too soon after one another; the rest is steady. Clap it together with a slow count.",
+        f"{capital(where)} {'is' if one else 'are'} rushed by {max(cause.figure('percent') for cause in causes):.0f} %; the others keep the beat.",
+    )
+
+
+def _value_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    cause = causes[0]
+    beats, percent = cause.figure("beats"), cause.figure("percent")
+    name, slow = speaker.value(beats), percent > 0
+    where = speaker.measures(cause.notes)
+    if cause.detail.get("like") == "triplets":
+        long = speaker.value(3 * beats, several=False)
+        return Words(
+            f"Hold the {long} longer: the short note after it comes too soon. Say the words while you play.",
+            "Long and short notes are shared out two to one; they should be three to one. Saying the words aloud puts them right.",
+            f"{capital(long)} and {speaker.value(beats, several=False)} come as triplets, two to one instead of three to one, in {where}.",
+        )
+    short = beats < 1.0
+    return Words(
+        f"Your {name} come out too {'slow' if slow else 'fast' if short else 'short'}. Say the words while you play them.",
+        f"The {name} {'take too long' if slow else 'are too short'} beside the others. Saying the cue words aloud puts them right.",
+        f"{capital(name)} take {abs(percent):.0f} % {'more' if slow else 'less'} than their time, in {where}.",
+    )
+
+
+def _uneven_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    cause = causes[0]
+    first = cause.figure("first")
+    name = speaker.value(cause.figure("beats"))
+    long_first = first > 50
+    shape = "long and short" if long_first else "short and long"
+    return Words(
+        f"Your {name} go {shape}. Make them twins: say an even word for each two, then play.",
+        f"Two equal notes come out {shape}. Walking on the spot, two notes to a step, makes them even.",
+        f"{capital(name)} are uneven, {first:.0f} to {100 - first:.0f}, in {speaker.measures(cause.notes)}.",
+    )
+
+
+def _rest_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    cause = causes[0]
+    short, percent = cause.kind == "rest_short", cause.figure("percent")
+    return Words(
+        f"You come back {'too soon' if short else 'late'} after the rest. Count it aloud, then play.",
+        f"The silences are {'cut short' if short else 'too long'}. Clap the beat while the bow waits.",
+        f"Rests are {abs(percent):.0f} % too {'short' if short else 'long'}, in {speaker.measures(cause.notes)}.",
+    )
+
+
+def _wait_words(child: str, parent: str, what: str) -> Callable[[tuple[Cause, ...], Speaker], Words]:
+    def words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+        return Words(child, parent, f"{what} takes {causes[0].figure('percent'):.0f} % more than its time.")
+
+    return words
+
+
+FINDINGS = (
+    Finding("restart", Layer.TIME, 69, lambda c, s: "Went back", _restart_words, _restarts),
+    Finding("stop", Layer.TIME, 70, lambda c, s: "A stop", _stop_words, _stops),
+    Finding(
+        "rest_short", Layer.TIME, 73, lambda c, s: "Rests cut short", _rest_words, lambda e: _of_places("rest_short", e)
+    ),
+    Finding("rest_long", Layer.TIME, 74, lambda c, s: "Rests too long", _rest_words, lambda e: _of_places("rest_long", e)),
+    Finding(
+        "shift_late",
+        Layer.TIME,
+        75,
+        lambda c, s: "A wait before each shift",
+        _wait_words(
+            "You wait before the hand moves up or down. Practise just the slide, without the bow, then in time.",
+            "There is a small stop wherever the hand moves along the neck. The move alone, many times, makes it easy.",
+            "The note before a shift",
+        ),
+        lambda e: _of_places("shift_late", e),
+    ),
+    Finding(
+        "crossing_late",
+        Layer.TIME,
+        76,
+        lambda c, s: "A wait before each new string",
+        _wait_words(
+            "You wait before each new string. Let the elbow get there first, then the bow goes in time.",
+            "There is a small wait before each change of string. The elbow moves early, the bow follows in time.",
+            "The note before a crossing",
+        ),
+        lambda e: _of_places("crossing_late", e),
+    ),
+    Finding(
+        "bow_late",
+        Layer.TIME,
+        77,
+        lambda c, s: "A wait before each new bow",
+        _wait_words(
+            "You wait before each new bow. Let the bow turn round without a stop.",
+            "There is a small gap whenever the bow changes direction. It should turn like a swing, without stopping.",
+            "The last note of a bow",
+        ),
+        lambda e: _of_places("bow_late", e),
+    ),
+    Finding("note_value", Layer.TIME, 79, lambda c, s: f"{capital(s.value(c.figure('beats')))} out of proportion", _value_words, _values),
+    Finding("uneven", Layer.TIME, 81, lambda c, s: f"{capital(s.value(c.figure('beats')))} are uneven", _uneven_words, _uneven),
+    Finding("rushed", Layer.TIME, 82, lambda c, s: f"{capital(s.measure(int(c.figure('measure'))))} is rushed", _rushed_words, _rushed),
+    Finding("drift", Layer.TIME, 83, lambda c, s: f"The tempo {'rises' if c.figure('percent') > 0 else 'falls'}", _drift_words, _drift),
+)  # fmt: skip

@@ -1,0 +1,176 @@
+"""Why a take is not judged, and what is said instead: one entry a code."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.instruments import INSTRUMENTS
+from attentive_owl.core.judging.speech import Speaker, Words, capital, together
+from attentive_owl.core.listening.performance import Refusal
+from attentive_owl.core.theory import Pitch, say
+
+Say = Callable[[Refusal, Speaker], Words]
+
+
+def _always(child: str, parent: str, teacher: str) -> Say:
+    return lambda refusal, speaker: Words(child, parent, teacher)
+
+
+_NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
+
+
+def _named(midi: int, speaker: Speaker) -> str:
+    return say(Pitch.parse(f"{_NAMES[midi % 12]}4"), speaker.names, speaker.score.key)
+
+
+def _another_key(refusal: Refusal, speaker: Speaker) -> Words:
+    first = speaker.note(0)
+    if refusal.begins_midi is None:
+        return _another_line(refusal, speaker)
+    began = _named(refusal.begins_midi, speaker)
+    shift = refusal.shift_semitones or 0
+    return Words(
+        f"You started on {began}: this line starts on {first}. Find {first}, and play it from there.",
+        f"The line was played from {began}; it begins on {first}. Find that first note together.",
+        f"The same line, {abs(shift)} half steps too {'high' if shift > 0 else 'low'}: it began on {began} instead of {first}. Not judged.",
+    )
+
+
+def _another_octave(refusal: Refusal, speaker: Speaker) -> Words:
+    octaves = (refusal.shift_semitones or 0) // 12
+    way, other = ("high", "lower") if octaves > 0 else ("low", "higher")
+    first = speaker.note(0)
+    return Words(
+        f"That was an octave too {way}. Your line starts on the {other} {first}.",
+        f"The line was played an octave too {way}. Find the {other} {first} together.",
+        f"The line was played {abs(octaves)} octave{'s' if abs(octaves) > 1 else ''} too {way}. Not judged.",
+    )
+
+
+def _another_instrument(refusal: Refusal, speaker: Speaker) -> Words:
+    """Whose line it is, by name where it is known, else by whose strings hold it."""
+    own = speaker.score.instrument.name.lower()
+    whose = [refusal.sounds_like] if refusal.sounds_like else _holders(speaker.score, refusal.shift_semitones or 0)
+    part = "the line of another instrument"
+    if whose:
+        part = f"the {whose[0]}'s line" if len(whose) == 1 else f"a line for {' or '.join(whose)}"
+    return Words(
+        f"This is {part}. Open the page of your {own}, and play that one.",
+        f"The recording is of {part}. The page that is open is for the {own}.",
+        f"This is {part}, an octave or more away from the {own}'s. Not judged.",
+    )
+
+
+def _holders(score: Score, shift: int) -> list[str]:
+    low, high = min(n.midi for n in score.notes) + shift, max(n.midi for n in score.notes) + shift
+    own = score.instrument_key
+    return [
+        instrument.name.lower()
+        for key, instrument in INSTRUMENTS.items()
+        if key != own and instrument.lowest.midi <= low and high <= instrument.beginners_top_midi
+    ]
+
+
+_RHYTHMS = {
+    "long": "long notes",
+    "short": "short notes",
+    "dotted": "long and short notes in turn",
+    "even": "even notes",
+}
+
+
+def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
+    heard = _RHYTHMS.get(refusal.rhythm or "")
+    written = _written_rhythm(speaker)
+    if heard is None:
+        return Words(
+            "Your notes were the right ones, in another rhythm than the one on your page. Say its words, then play it again.",
+            "The notes are right, the rhythm is another one. Say the words under the notes together, then play.",
+            f"The notes of the line in another rhythm; {written} are written. Not judged.",
+        )
+    are = "is" if written.startswith(("a ", "one ")) else "are"
+    return Words(
+        f"You played {heard}; {written} {are} on your page. Say the words under the notes, then play it again.",
+        f"The notes are right, the rhythm is another one: {heard} were played, and {written} {are} written. Say the words together first.",
+        f"The notes of the line as {heard}; {written} {are} written. Not judged.",
+    )
+
+
+def _written_rhythm(speaker: Speaker) -> str:
+    """The lengths that the line is made of: "quarters", "sixteenths and eighths"."""
+    values = sorted({float(note.duration_beats) for note in speaker.score.notes})
+    if len(values) > 3:
+        return "other notes"
+    return together(speaker.value(value) for value in values)
+
+
+def _another_line(refusal: Refusal, speaker: Speaker) -> Words:
+    if refusal.sounds_like is None:
+        return Words(
+            "This did not sound like the line on your page. Check which exercise is open, and play it again.",
+            "The recording is not the line on the page. Check together which exercise is open.",
+            "Not this line, and none that is known. Not judged.",
+        )
+    name = refusal.sounds_like
+    return Words(
+        f"This sounded like “{name}”, and your page has another line. Check which exercise is open, and play it again.",
+        f"The recording sounds like “{name}”; the page that is open has another line.",
+        f"Sounds like “{name}”. Not judged.",
+    )
+
+
+REFUSALS: dict[str, Say] = {
+    "silence": _always(
+        "I could not hear any playing. Is the microphone near you, and is it switched on?",
+        "Nothing was heard. Check that the microphone is allowed, switched on, and near the instrument.",
+        "No playing in the recording.",
+    ),
+    "too_short": _always(
+        "That was too short to hear. Take your time and play the whole line.",
+        "The recording ends before anything could be heard in it.",
+        "Too short to be heard.",
+    ),
+    "too_far": _always(
+        "You were too far away to hear. Put the microphone about an arm's length from you, and play it again.",
+        "The playing is very faint. The microphone should lie about an arm's length away, with nothing over it.",
+        "Too faint to be judged: the microphone was far away or covered.",
+    ),
+    "too_noisy": _always(
+        "It was too noisy to hear your notes. Try again in a quieter room.",
+        "There was too much noise around the playing. A quieter room helps, or a microphone nearer to the instrument.",
+        "Too noisy to be judged.",
+    ),
+    "voices": _always(
+        "I heard voices, and no playing that I could follow. Play it when the room is quiet.",
+        "Voices were heard, and no playing that could be followed.",
+        "Voices, and no playing that could be followed.",
+    ),
+    "another_key": _another_key,
+    "another_octave": _another_octave,
+    "another_instrument": _another_instrument,
+    "another_rhythm": _another_rhythm,
+    "another_exercise": _another_line,
+    "not_this_exercise": _another_line,
+}
+"""Code -> what is said."""
+
+TITLES: dict[str, str] = {
+    "silence": "silence",
+    "too_short": "too short",
+    "too_far": "too far from the microphone",
+    "too_noisy": "too noisy",
+    "voices": "voices",
+    "another_key": "another key",
+    "another_octave": "another octave",
+    "another_instrument": "another instrument's line",
+    "another_rhythm": "another rhythm",
+    "another_exercise": "another exercise",
+    "not_this_exercise": "not this line",
+}
+"""Code -> two or three words for a list."""
+
+
+def refusal_words(refusal: Refusal, speaker: Speaker) -> Words:
+    said = REFUSALS[refusal.code](refusal, speaker)
+    return Words(capital(said.child), capital(said.parent), capital(said.teacher))

@@ -1,0 +1,127 @@
+"""From one heard note to the next: what was written, how long it took, and what stands between. Tempo, stops and habits of
+time are all read off these steps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from attentive_owl.core.exercises import Score, moves
+from attentive_owl.core.listening.performance import Go, HeardNote
+
+_FURTHEST = 1.45
+"""A step that takes more than so many times its share, or less than the inverse of it, says nothing of its value."""
+_LEAST_OF_VALUE = 3
+_RUSHED_SHARE, _STEADY_SHARE = 0.12, 0.07
+_LEAST_IN_MEASURE = 2
+_LEAST_MEASURES = 3
+_MOST_RUSHED = 1 / 3
+_EACH_RUSHED = 0.04
+
+
+@dataclass(frozen=True)
+class Step:
+    index: int
+    """Of the note with which it begins."""
+    after: int
+    """Of the note with which it ends."""
+    value: float
+    """Written length of the first note, in beats."""
+    beats: float
+    """Written time from one to the other."""
+    seconds: float
+    before: str | None
+    """What stands before the second note (see `exercises.moves`)."""
+    measure: int
+    unbroken: bool
+    """Whether no written note was left out between the two."""
+
+    @property
+    def rest_share(self) -> float:
+        """Share of the written time that is a rest."""
+        return 1.0 - self.value / self.beats
+
+    @property
+    def beat_s(self) -> float:
+        """Seconds a beat, as this step has it."""
+        return self.seconds / self.beats
+
+
+def steps_of(score: Score, notes: Sequence[HeardNote]) -> tuple[Step, ...]:
+    """`notes`: those with an onset, in written order."""
+    between = moves(score)
+    steps = []
+    for one, two in pairwise(notes):
+        first, second = score.notes[one.index], score.notes[two.index]
+        if one.onset_s is None or two.onset_s is None:
+            continue
+        steps.append(
+            Step(
+                one.index,
+                two.index,
+                float(first.duration_beats),
+                float(second.start_beats - first.start_beats),
+                two.onset_s - one.onset_s,
+                between.get(two.index),
+                first.measure,
+                two.index == one.index + 1,
+            )
+        )
+    return tuple(steps)
+
+
+def heard_in_time(score: Score, go: Go) -> tuple[HeardNote, ...]:
+    """Notes with an onset, up to a written ritardando: from there on the tempo is the player's own."""
+    free = score.slows_from
+    return tuple(
+        note
+        for note in go.notes
+        if note.onset_s is not None and (free is None or score.notes[note.index].start_beats < free)
+    )
+
+
+def beat_of_values(steps: Iterable[Step]) -> dict[float, float]:
+    """Written length -> seconds a beat at which such notes are played: a mean without what is far from its median, so that
+    long-short pairs count as what they are together. Only lengths that come often enough."""
+    by_value: dict[float, list[float]] = {}
+    for step in steps:
+        if step.unbroken and step.before in (None, "bow"):
+            by_value.setdefault(step.value, []).append(step.beat_s)
+    return {value: _middle(own) for value, own in by_value.items() if len(own) >= _LEAST_OF_VALUE}
+
+
+def _middle(beats_s: Sequence[float]) -> float:
+    values = np.array(beats_s)
+    ratio = values / np.median(values)
+    return float(values[(ratio < _FURTHEST) & (ratio > 1 / _FURTHEST)].mean())
+
+
+def rushed_measures(steps: Sequence[Step], beats_s: dict[float, float], usual_s: float) -> tuple[int, ...]:
+    """Measures whose notes follow one another too soon while the others keep their pace."""
+    whole = [step for step in steps if step.unbroken]
+    taken: dict[int, list[Step]] = {}
+    for step in whole:
+        if step.seconds < _FURTHEST * step.beats * beats_s.get(step.value, usual_s):
+            taken.setdefault(step.measure, []).append(step)
+    rates = {
+        measure: sum(s.seconds for s in own) / sum(s.beats * beats_s.get(s.value, usual_s) for s in own)
+        for measure, own in taken.items()
+        if len(own) >= _LEAST_IN_MEASURE
+    }
+    if len(rates) < _LEAST_MEASURES:
+        return ()
+    middle = float(np.median(list(rates.values())))
+    away = {measure: rate / middle - 1.0 for measure, rate in rates.items()}
+    rushed = [measure for measure, share in away.items() if share < -_RUSHED_SHARE]
+    others = [abs(share) for measure, share in away.items() if measure not in rushed]
+    each = all(
+        np.mean([s.seconds < (1 - _EACH_RUSHED) * s.beats * beats_s.get(s.value, usual_s) * middle for s in taken[m]])
+        > 0.7
+        for m in rushed
+    )
+    if not rushed or len(rushed) > _MOST_RUSHED * len(rates) or max(others) > _STEADY_SHARE or not each:
+        return ()
+    return tuple(sorted(rushed))

@@ -1,0 +1,37 @@
+"""What a note's length and a measure are called: two vocabularies, one a studio."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class NoteValues(StrEnum):
+    QUARTER = "quarter"
+    """whole, half, quarter, eighth, sixteenth; measure."""
+    CROTCHET = "crotchet"
+    """semibreve, minim, crotchet, quaver, semiquaver; bar."""
+
+
+_NAMES: dict[float, tuple[str, str, str]] = {
+    4.0: ("whole note", "whole notes", "semibreve"),
+    2.0: ("half note", "half notes", "minim"),
+    1.0: ("quarter", "quarters", "crotchet"),
+    0.5: ("eighth", "eighths", "quaver"),
+    0.25: ("sixteenth", "sixteenths", "semiquaver"),
+}
+"""Length in quarter notes -> one and several in the first vocabulary, one in the second (which adds an s)."""
+
+
+def value_name(beats: float, values: NoteValues, *, several: bool = True) -> str:
+    """The name of a length in quarter notes; "notes" where it has none of its own."""
+    for length, dotted in ((beats, ""), (beats / 1.5, "dotted ")):
+        if length in _NAMES:
+            one, many, other = _NAMES[length]
+            if values is NoteValues.QUARTER:
+                return dotted + (many if several else one)
+            return dotted + other + ("s" if several else "")
+    return "notes" if several else "note"
+
+
+def measure_name(values: NoteValues, *, several: bool = False) -> str:
+    return ("measure" if values is NoteValues.QUARTER else "bar") + ("s" if several else "")
