@@ -18,6 +18,7 @@ from attentive_owl.core.checking import check as check_take
 from attentive_owl.core.exercises import FAMILIES, HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, PATTERNS, build
 from attentive_owl.core.instruments import INSTRUMENTS, FourthFinger
 from attentive_owl.core.judging import LEVELS, Expectations
+from attentive_owl.core.listening import OtherLine
 from attentive_owl.core.playing import Room, parse_habits, perform_score, place_in_room, render
 from attentive_owl.core.theory import Temperament
 from attentive_owl.formats.audio import AudioFileError, decode_to_flac, flac_bytes, read_flac
@@ -53,6 +54,19 @@ def _a4(_: click.Context, __: click.Parameter, value: str) -> float | None:
     return hz
 
 
+def _open_strings(_: click.Context, __: click.Parameter, value: str | None) -> dict[str, float]:
+    found: dict[str, float] = {}
+    for part in (value or "").split(",") if value else ():
+        name, given, cents = part.strip().partition("=")
+        try:
+            found[name] = float(cents)
+        except ValueError:
+            raise click.BadParameter("strings with their cents, such as A=-12,D=3") from None
+        if not given or not abs(found[name]) <= 250:
+            raise click.BadParameter("strings with their cents, such as A=-12,D=3")
+    return found
+
+
 @main.command()
 @click.argument("score", type=click.Path(path_type=Path))
 @click.argument("take", type=click.Path(path_type=Path))
@@ -66,6 +80,20 @@ def _a4(_: click.Context, __: click.Parameter, value: str) -> float | None:
 @click.option("--mode", type=click.Choice(["steady", "pauses", "repeats"]), default="steady", show_default=True)
 @click.option("--string-length-mm", type=click.FloatRange(150, 1300))
 @click.option(
+    "--open-strings",
+    callback=_open_strings,
+    metavar="A=-12,D=3",
+    help="What the day's tuning check found: cents of each string over its place (A = 440, pure fifths or fourths).",
+)
+@click.option(
+    "--also",
+    "others",
+    multiple=True,
+    type=click.Path(path_type=Path),
+    metavar="SCORE",
+    help="Another exercise that may have been played instead; a refusal then names it.",
+)
+@click.option(
     "--json", "json_path", type=click.Path(path_type=Path), help="Write the report here ('-': to the screen)."
 )
 def check(
@@ -78,15 +106,27 @@ def check(
     a4: float | None,
     mode: str,
     string_length_mm: float | None,
+    open_strings: dict[str, float],
+    others: tuple[Path, ...],
     json_path: Path | None,
 ) -> None:
     """Check TAKE (a sound file) against SCORE (MusicXML). Exit codes: 0 checked, 3 refused, 2 bad input."""
     written = _read_score(score, instrument)
     samples, rate = _read_take(take)
+    names = {string.name for string in written.instrument.strings}
+    if unknown := sorted(set(open_strings) - names):
+        raise _Sentence(f"A {written.instrument.name.lower()} has no {unknown[0]} string.")
     expectations = Expectations(
-        tempo or written.tempo_bpm, LEVELS[level], Temperament(temperament), a4, mode, string_length_mm
+        tempo or written.tempo_bpm,
+        LEVELS[level],
+        Temperament(temperament),
+        a4,
+        mode,
+        string_length_mm,
+        open_strings=open_strings,
     )
-    report = check_take(samples, rate, written, expectations).to_document()
+    known = [OtherLine(other.title, other, str(path)) for path in others if (other := _read_score(path, instrument))]
+    report = check_take(samples, rate, written, expectations, known).to_document()
     if json_path is not None:
         text = json.dumps(report, indent=2, ensure_ascii=False) + "\n"
         if str(json_path) == "-":

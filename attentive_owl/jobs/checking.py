@@ -3,23 +3,30 @@
 from __future__ import annotations
 
 import uuid
+from datetime import timedelta
 from typing import Any
 
 from sqlalchemy import Engine, select
 from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
 
 from attentive_owl.core.checking import check
+from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.judging import ENGINE, Expectations
-from attentive_owl.core.theory import NoteNames, Temperament
+from attentive_owl.core.listening import OtherLine
+from attentive_owl.core.theory import NoteNames, NoteValues, Temperament
 from attentive_owl.formats.audio import read_flac
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.exercises import score_for
-from attentive_owl.store.levels import level_of
-from attentive_owl.store.models import Report, Studio, Take
+from attentive_owl.store.levels import good_go_of, level_of
+from attentive_owl.store.models import Assignment, AssignmentPupil, Report, Studio, Take
 from attentive_owl.store.session import open_session
 from attentive_owl.store.tapes import tapes_of
+from attentive_owl.store.tuning import open_strings_at
 
 _DONE = ("checked", "refused")
+_REMEMBERED = timedelta(days=60)
+_MOST_OTHERS = 8
 
 
 def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
@@ -45,11 +52,45 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
             string_length_mm=take.pupil.string_length_mm,
             tapes=tapes_of(words or {}, take.pupil.instrument, take.pupil.marks),
             names=NoteNames((words or {}).get("names", NoteNames.LETTERS)),
+            values=NoteValues((words or {}).get("values", NoteValues.QUARTER)),
+            open_strings=open_strings_at(session, take.pupil_id, take.recorded_at),
+            good_go=good_go_of(words or {}),
         )
+        others = other_lines(session, take)
         sha256, studio_id = take.sha256, take.studio_id
     samples, rate = read_flac(audio.read(sha256, "playback"))
-    document = check(samples, rate, score, expectations).to_document()
+    document = check(samples, rate, score, expectations, others).to_document()
     _keep(engine, take_id, studio_id, document)
+
+
+def other_lines(session: Session, take: Take) -> list[OtherLine]:
+    """What the pupil may have played instead: what else was set to them of late, the newest first, and the parts of the other
+    instruments."""
+    assignment, key = take.assignment, take.pupil.instrument
+    known = session.scalars(
+        select(Assignment)
+        .join(AssignmentPupil, AssignmentPupil.assignment_id == Assignment.id)
+        .where(
+            AssignmentPupil.pupil_id == take.pupil_id,
+            Assignment.id != assignment.id,
+            Assignment.created_at > take.recorded_at - _REMEMBERED,
+        )
+        .order_by(Assignment.created_at.desc())
+        .limit(_MOST_OTHERS)
+    ).all()
+    lines = []
+    for other in known:
+        name = f"{other.exercise.title} (due {other.due_on:%A}, {other.due_on.day} {other.due_on:%B})"
+        lines.append(OtherLine(name, score_for(other.exercise.recipe, key, other.target_bpm), str(other.id)))
+    for instrument in INSTRUMENTS.values():
+        if instrument.key != key:
+            try:
+                part = score_for(assignment.exercise.recipe, instrument.key, assignment.target_bpm)
+            except ValueError:
+                # That instrument has no such line.
+                continue
+            lines.append(OtherLine(instrument.name.lower(), part, of_instrument=True))
+    return lines
 
 
 def _keep(engine: Engine, take_id: uuid.UUID, studio_id: uuid.UUID, document: dict[str, Any]) -> None:

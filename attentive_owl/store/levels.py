@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from attentive_owl.core.judging import LEVELS, Level
+from attentive_owl.core.judging import LEVELS, GoodGoRule, Level
 
 
 def level_of(key: str, words: dict[str, Any]) -> Level:
@@ -13,3 +13,8 @@ def level_of(key: str, words: dict[str, Any]) -> Level:
     own = words.get("levels", {}).get(key, {})
     changed: dict[str, Any] = {str(name): float(value) for name, value in own.items()}
     return replace(LEVELS[key], **changed)
+
+
+def good_go_of(words: dict[str, Any]) -> GoodGoRule:
+    """What counts as a good go in a studio: our rule, with what its teacher changed."""
+    return replace(GoodGoRule(), **words.get("good_go", {}))

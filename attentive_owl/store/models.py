@@ -195,6 +195,18 @@ class Overrule(StudioOwned, Base):
     teacher: Mapped[Teacher] = relationship(lazy="joined")
 
 
+class TuningReading(StudioOwned, Base):
+    """What the tuning check found of one string of a pupil's instrument; the newest one is kept."""
+
+    __tablename__ = "tuning_reading"
+    __table_args__ = (UniqueConstraint("pupil_id", "string"),)
+    pupil_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("pupil.id", ondelete="CASCADE"))
+    string: Mapped[str] = mapped_column(String(4))
+    cents: Mapped[float]
+    """Over its place with A4 = 440 and pure fifths (fourths on the double bass)."""
+    heard_at: Mapped[datetime]
+
+
 class SignInAttempt(Base):
     """Failed sign-ins, for throttling; kept in the database because every web process must see them."""
 

@@ -1,4 +1,4 @@
-"""The tuning check: a moment of one open string is heard, nothing of it is kept."""
+"""The tuning check: a moment of one open string is heard. The sound is not kept; what it said of the string is, for the day."""
 
 from __future__ import annotations
 
@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.instruments import instrument
 from attentive_owl.core.listening import hear_open_string
-from attentive_owl.web.access import pupil_only, visitor
+from attentive_owl.store.tuning import keep_reading
+from attentive_owl.web.access import own_studio, pupil_only, visitor
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
@@ -31,6 +32,8 @@ def tuning_check(form: MomentUpload) -> Any:
     found = hear_open_string(samples, rate, instrument(visitor().person.instrument or "violin"))
     if found is None:
         return reply(StringReading(string=None, cents=None, plus_minus_cents=None, word=None))
+    with own_studio() as session:
+        keep_reading(session, visitor().studio_id, visitor().person.id, found.string, found.cents)
     return reply(
         StringReading(
             string=found.string,

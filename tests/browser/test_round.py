@@ -67,7 +67,7 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     assert_heard(pupil)
     assert nests.nth(12).get_attribute("data-state") == "missed"
     assert "second finger on D: 3" in (nests.nth(2).get_attribute("aria-label") or "")
-    expect(pupil.get_by_text("Put the second finger a little nearer the bridge")).to_be_visible()
+    expect(pupil.get_by_text("Move it a little towards the bridge")).to_be_visible()
 
     teacher.get_by_role("link", name="Listening").click()
     teacher.get_by_role("link").filter(has_text="Pupil 0 of one").click()

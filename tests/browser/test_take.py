@@ -60,7 +60,7 @@ def test_the_teachers_ear_and_another_take_beside_it(
     expect(teacher.get_by_text("Not so, by")).to_be_visible()
     pupil.reload()
     expect(pupil.locator('[data-nest="2"]')).to_have_attribute("data-state", "home")
-    expect(pupil.get_by_text("Put the second finger")).to_be_hidden()
+    expect(pupil.get_by_text("Your second finger lands")).to_be_hidden()
     teacher.get_by_role("button", name="Take back: Second finger").click()
     expect(teacher.get_by_text("Not so, by")).to_be_hidden()
 

@@ -43,7 +43,7 @@ def test_silence_and_noise_have_no_click() -> None:
 def test_the_check_reports_the_click_and_blames_nobody_for_it() -> None:
     score = build(Recipe("D", tempo_bpm=80), "violin")
     sound = metronome(played(score, Habits(scatter_cents=4, timing_ms=8)), 80, 0.6)
-    document = check(sound, RATE, score, Expectations(80))
+    document = check(sound, RATE, score, Expectations(80)).to_document()
     assert document["recording"]["click"]["bpm"] == pytest.approx(80, rel=0.005)
     assert document["extras"] == []
     assert document["causes"] == []

@@ -18,6 +18,7 @@ from attentive_owl.core.exercises.recipe import (
     Recipe,
 )
 from attentive_owl.core.exercises.score import Score, ScoreNote, ScoreRest, lay_out
+from attentive_owl.core.exercises.turning import turns_of
 
 __all__ = [
     "FAMILIES",
@@ -52,5 +53,6 @@ __all__ = [
     "neighbours",
     "pattern",
     "title",
+    "turns_of",
     "what_is_new",
 ]

@@ -18,6 +18,7 @@ from attentive_owl.core.judging.good import Circumstances, GoodGo, good_go
 from attentive_owl.core.judging.landings import Landing, find_landings
 from attentive_owl.core.judging.pulse import find_pulse, tempo_curve
 from attentive_owl.core.judging.refusals import TITLES, refusal_words
+from attentive_owl.core.judging.rhythm import rhythm_heard
 from attentive_owl.core.judging.speech import Speaker
 from attentive_owl.core.judging.tuning import Tuning, find_tuning
 from attentive_owl.core.listening import EAR
@@ -41,6 +42,8 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         performance = replace(performance, picked=_best(goes))
     chosen = goes[performance.goes.index(performance.chosen)]
     evidence, go = chosen.evidence, performance.chosen
+    if heard := rhythm_heard(evidence):
+        return _refused(_another_rhythm(performance, heard), score, expectations)
     causes = find_causes(evidence)
     speaker = speaker_of(evidence)
     return r.Report(
@@ -107,6 +110,17 @@ def _refused(refusal: Refusal, score: Score, expectations: Expectations) -> r.Re
         judgement=None,
         causes=[],
         advice=[],
+    )
+
+
+def _another_rhythm(performance: Performance, heard: str) -> Refusal:
+    return Refusal(
+        "another_rhythm",
+        performance.snr_db,
+        performance.clipped_share,
+        performance.problems,
+        performance.duration_s,
+        rhythm=heard,
     )
 
 

@@ -97,8 +97,8 @@ def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = (), target_bp
     values = {value: own / beats_s[base] - 1.0 for value, own in beats_s.items()} if base is not None else {}
     off = tuple(value for value, share in values.items() if abs(share) > OUT_OF_PROPORTION)
     places = [stop.index for stop in stops]
-    places += _moved(steps, beats_s, usual_s, strays, rushed, set(places))
-    fit = _fit(float(played[0].onset_s or 0.0), steps, score, places, off)
+    places += _moved(steps, beats_s, usual_s, strays, set(places))
+    fit = _fit(float(played[0].onset_s or 0.0), steps, score, places, off, rushed)
     if fit is None:
         return None
     measured = [
@@ -149,20 +149,18 @@ def _moved(
     beats_s: dict[float, float],
     usual_s: float,
     strays: Sequence[StrayNote],
-    rushed: tuple[int, ...],
     known: set[int],
 ) -> list[int]:
-    """Notes from which on the pulse stands elsewhere: after a note that was passed over, a stray one, a rushed measure."""
+    """Notes from which on the pulse stands elsewhere: after a note that was passed over, or a stray one."""
     before = {stray.before for stray in strays}
     found = []
-    for at, step in enumerate(steps):
+    for step in steps:
         due = step.beats * beats_s.get(step.value, usual_s)
         lost = abs(step.seconds - due) > max(_LOST_S, _LOST_SHARE * usual_s)
-        ends = step.measure in rushed and (at + 1 == len(steps) or steps[at + 1].measure not in rushed)
         if step.after in known:
             continue
         # What was kept from before the pupil went back can come earlier than its neighbour.
-        if ((not step.unbroken or step.after in before) and lost) or ends or step.seconds <= 0:
+        if ((not step.unbroken or step.after in before) and lost) or step.seconds <= 0:
             found.append(step.after)
     return found
 
@@ -177,17 +175,24 @@ class _Fit:
     bent_beat_s: dict[int, float]
 
 
-def _fit(first_s: float, steps: Sequence[Step], score: Score, places: list[int], off: tuple[float, ...]) -> _Fit | None:
-    """The pulse with a step at each place, and a pace of its own for each value that is off."""
+def _fit(
+    first_s: float,
+    steps: Sequence[Step],
+    score: Score,
+    places: list[int],
+    off: tuple[float, ...],
+    rushed: tuple[int, ...],
+) -> _Fit | None:
+    """The pulse with a step at each place, and a pace of its own for each value that is off and for what was rushed."""
     index = np.array([steps[0].index, *(step.after for step in steps)])
     onset = first_s + np.concatenate([[0.0], np.cumsum([step.seconds for step in steps])])
     beats = np.array([float(score.notes[i].start_beats) for i in index])
     jumps = np.array([[1.0 if i >= place else 0.0 for place in places] for i in index]).reshape(len(index), len(places))
-    longer = np.array(
-        [[step.beats if step.unbroken and step.value == value else 0.0 for value in off] for step in steps]
-    )
-    longer = longer.reshape(len(steps), len(off))
-    paces = np.concatenate([np.zeros((1, len(off))), np.cumsum(longer, axis=0)])
+    of_values = [[step.unbroken and step.value == value for step in steps] for value in off]
+    of_rushed = [[step.unbroken and step.measure in rushed for step in steps]] if rushed else []
+    spans = np.array([step.beats for step in steps])
+    longer = spans[:, None] * np.array([*of_values, *of_rushed], dtype=float).reshape(-1, len(steps)).T
+    paces = np.concatenate([np.zeros((1, longer.shape[1])), np.cumsum(longer, axis=0)])
     centred = beats - beats.mean()
     line = np.column_stack([np.ones(len(beats)), centred, jumps, paces])
     weights = _robust(line, onset)
@@ -195,7 +200,7 @@ def _fit(first_s: float, steps: Sequence[Step], score: Score, places: list[int],
     fitted = line @ weights
     pace_s = weights[2 + len(places) :]
     drift, sure, bent_beat_s = 0.0, False, dict[int, float]()
-    if len(index) >= _LEAST_NOTES_FOR_DRIFT + len(places) + len(off):
+    if len(index) >= _LEAST_NOTES_FOR_DRIFT + len(places) + longer.shape[1]:
         bent = np.column_stack([line, centred**2])
         weights = _robust(bent, onset)
         fitted, pace_s = bent @ weights, weights[2 + len(places) : -1]

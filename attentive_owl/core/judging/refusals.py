@@ -120,6 +120,17 @@ def _another_line(refusal: Refusal, speaker: Speaker) -> Words:
     )
 
 
+def _known_line(refusal: Refusal, speaker: Speaker) -> Words:
+    if refusal.known_as is None or refusal.sounds_like is None:
+        return _another_line(refusal, speaker)
+    name = refusal.sounds_like
+    return Words(
+        f"This sounds like “{name}”. Open it there, and hand it in again; or play the line on this page.",
+        f"The recording sounds like “{name}”, which is another exercise of yours. It can be opened from here.",
+        f"Sounds like “{name}”, another exercise of this pupil's. Not judged here.",
+    )
+
+
 REFUSALS: dict[str, Say] = {
     "silence": _always(
         "I could not hear any playing. Is the microphone near you, and is it switched on?",
@@ -150,7 +161,7 @@ REFUSALS: dict[str, Say] = {
     "another_octave": _another_octave,
     "another_instrument": _another_instrument,
     "another_rhythm": _another_rhythm,
-    "another_exercise": _another_line,
+    "another_exercise": _known_line,
     "not_this_exercise": _another_line,
 }
 """Code -> what is said."""

@@ -125,3 +125,15 @@ def rushed_measures(steps: Sequence[Step], beats_s: dict[float, float], usual_s:
     if not rushed or len(rushed) > _MOST_RUSHED * len(rates) or max(others) > _STEADY_SHARE or not each:
         return ()
     return tuple(sorted(rushed))
+
+
+def pairs_of(steps: Sequence[Step], starts: dict[int, float]) -> list[tuple[int, float]]:
+    """(index of the first, its share of their time) of each two equal notes that share a beat. `starts`: index of a note ->
+    where it begins, in beats."""
+    found = []
+    for one, two in pairwise(steps):
+        joined = one.after == two.index and one.unbroken and two.unbroken
+        equal = one.value == two.value == one.beats == two.beats and one.value <= 0.5
+        if joined and equal and (starts[one.index] / (2 * one.value)) % 1.0 == 0.0:
+            found.append((one.index, one.seconds / (one.seconds + two.seconds)))
+    return found

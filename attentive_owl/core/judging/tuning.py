@@ -17,7 +17,7 @@ from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.listening.performance import HeardNote, Performance
 from attentive_owl.core.theory import Pitch, Temperament, cents_between, pitch_offset_cents
 
-OUT_OF_TUNE_CENTS = 10.0
+OUT_OF_TUNE_CENTS = 12.0
 """From here on a string counts as out of tune (common practice; a child's fine tuner is hardly set closer than this)."""
 _AGREE_CENTS = 10.0
 _EAR_CENTS = 1.0

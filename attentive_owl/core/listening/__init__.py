@@ -6,13 +6,14 @@ decoding, refining. Each is a module of its own that works on plain arrays.
 
 from attentive_owl.core.listening.gate import Gate, gate_recording
 from attentive_owl.core.listening.listener import EAR, listen
-from attentive_owl.core.listening.performance import HeardNote, Performance, Refusal, StrayNote
+from attentive_owl.core.listening.performance import HeardNote, OtherLine, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.tuning_check import StringHeard, hear_open_string
 
 __all__ = [
     "EAR",
     "Gate",
     "HeardNote",
+    "OtherLine",
     "Performance",
     "Refusal",
     "StrayNote",

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import expit
 
-from attentive_owl.core.exercises import Score, line_of, lines_in
+from attentive_owl.core.exercises import Line, Score, line_of, lines_in, turns_of
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.frames import Array
@@ -144,16 +144,74 @@ def _nearer_line(melody: NDArray[np.int64], score: Score, shift: int) -> tuple[f
     count = len(melody)
     if not count:
         return 0.0, None
-    own = float(distances(melody - shift, [line_of(score)])[0])
+    # Turned round before the top, a line is still this one.
+    own = float(distances(melody - shift, [line_of(score), *_turned_early(score)]).min())
     if own <= _NEAR_ITS_LINE:
         return 0.0, None
-    others = lines_in(score.key.tonic, score.key.mode, score.instrument_key)
+    others = {**lines_in(score.key.tonic, score.key.mode, score.instrument_key), **_from_the_top(score)}
     away = np.min([distances(melody - by, list(others)) for by in {0, shift}], axis=0)
     nearest = int(np.argmin(away))
     if away[nearest] >= own:
         return 0.0, None
     name = list(others.values())[nearest] if away[nearest] <= _NEAR_ITS_LINE else None
     return log((own * count + 1.0) / (float(away[nearest]) * count + 1.0)), name
+
+
+def _turned_early(score: Score) -> list[Line]:
+    """What is left of a line that goes up and comes down, by where it is turned round."""
+    line = line_of(score)
+    top = len(line) // 2
+    return [line[: at + 1] + line[len(line) - 1 - at + 1 :] for at in range(2, top)] if turns_of(score) else []
+
+
+def _from_the_top(score: Score) -> dict[Line, str]:
+    """A line that goes up and comes down, played down and up again: the same notes, and another exercise."""
+    line = line_of(score)
+    if not turns_of(score):
+        return {}
+    top = len(line) // 2
+    return {line[top:] + line[1 : top + 1]: f"{score.title}, from the top"}
+
+
+def lies_on_another_line(path: Path, boundaries: Boundaries, score: Score) -> str | None:
+    """The name of another line of the key that was played as it is written, and not somewhere else: the upper half of a scale is its
+    lower half a fifth higher."""
+    go, usual = _fullest(path), _usual_frames(path, boundaries)
+    before, own, after = _in_one_breath(path, boundaries, go, usual)
+    melody = np.array([midi for midi, _ in groupby(segment.midi for segment in [*before, *own, *after])])
+    others = lines_in(score.key.tonic, score.key.mode, score.instrument_key)
+    if not len(melody) or not others:
+        return None
+    away = distances(melody, list(others))
+    nearest = int(np.argmin(away))
+    return list(others.values())[nearest] if away[nearest] <= _NEAR_ITS_LINE else None
+
+
+@dataclass(frozen=True)
+class Fit:
+    """How well a reading of a take goes with a line, wherever it stands."""
+
+    right: int
+    faults: float
+    """Of what was come to in the fullest go, and of what leads into it and away from it with no pause, the share that is wrong,
+    passed over, or no written note."""
+    at_partial: float
+    """Of the right notes, the share that was heard in another octave."""
+    from_the_start: bool
+    """Whether the first thing that sounds is the first written note."""
+
+
+def fit_of(path: Path, boundaries: Boundaries) -> Fit:
+    go, usual = _fullest(path), _usual_frames(path, boundaries)
+    before, _, after = _in_one_breath(path, boundaries, go, usual)
+    between = sum(_frames(stray, boundaries) > 0.5 * usual for stray in go.between)
+    between += sum(segment.kind == "stray" for segment in [*before, *after])
+    faults = len(go.wrong) + between + go.skipped
+    first = next((event for event in path.events if isinstance(event, Segment)), None)
+    starts = first is not None and first.kind == "note" and first.index == 0
+    right = [segment for _, segment in go.written if segment.kind == "note"]
+    at_partial = sum(segment.at_partial for segment in right) / max(len(right), 1)
+    return Fit(go.right, faults / max(len(go.written) + between + go.skipped, 1), at_partial, starts)
 
 
 def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, written_midi: int) -> float:

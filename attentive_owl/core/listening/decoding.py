@@ -39,7 +39,11 @@ class Costs:
     gap: float = -1.2
     jump: float = -11.0
     again: float = -4.0
+    turn: float = -10.0
+    """Turning round before the top of a line that goes up and comes down the same way."""
     unfinished: float = -12.0
+    joined: float = -13.0
+    """Beginning at a measure further on, however many notes lie before it."""
     legato_attack: float = 0.15
     """Least probability of an attack where the pitch changes: a beginner's new note may glide in."""
     same_pitch_attack: float = 0.012
@@ -59,6 +63,8 @@ class Line:
     slurred: NDArray[np.bool_]
     restarts: NDArray[np.int64]
     """Indices to which a pupil may go back."""
+    turns: NDArray[np.int64]
+    """Rows of (how many notes are behind, index of the note with which it comes down), shape (turns, 2)."""
 
 
 @dataclass(frozen=True)
@@ -82,11 +88,15 @@ class Segment:
 
 @dataclass(frozen=True)
 class Move:
-    """A jump at a boundary: from having played up to `origin` to `target` (0: begin again)."""
+    """A jump at a boundary: from having played up to `origin` to `target` (0: begin again; further on: turned round early)."""
 
     boundary: int
     origin: int
     target: int
+
+    @property
+    def goes_back(self) -> bool:
+        return self.target < self.origin
 
 
 @dataclass(frozen=True)
@@ -207,6 +217,8 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     order = np.arange(notes + 1)
     ramp = -costs.missed * order
     back = line.restarts[line.restarts > 0]
+    # No note twice in one row, so that all of it can be written at once.
+    rows_of_turns = [(rows[:, 0], rows[:, 1]) for rows in (line.turns[::2], line.turns[1::2]) if len(rows)]
 
     def close(at: int, own_state: Array) -> None:
         """Jumps back, then skips, at one boundary."""
@@ -218,6 +230,11 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
             best_at = notes - np.maximum.accumulate(np.where(own_state[::-1] >= best_later[::-1], order, 0))[::-1]
             jumped[back[better]] = value[better]
             jump_from[at, back[better]] = best_at[back[better] + 1]
+        for behind, onward in rows_of_turns:
+            value = own_state[behind] + costs.turn
+            turned = value > jumped[onward]
+            jumped[onward[turned]] = value[turned]
+            jump_from[at, onward[turned]] = behind[turned]
         again = own_state[1:] + costs.jump
         again[-1] += costs.again - costs.jump
         pick = int(np.argmax(again))
@@ -231,6 +248,7 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
         state[at] = running - ramp
 
     first = np.full(notes + 1, _FAR)
+    first[line.restarts] = costs.joined
     first[0] = 0.0
     close(0, first)
     low = 0

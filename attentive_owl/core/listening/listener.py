@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import exp
+from math import exp, inf
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.exercises import Score, ScoreNote, turns_of
 from attentive_owl.core.listening import acceptance
-from attentive_owl.core.listening.another_rhythm import another_rhythm
 from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
 from attentive_owl.core.listening.clicks import ClickPulse, find_click, quieten_clicks
@@ -21,9 +22,10 @@ from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_workin
 from attentive_owl.core.listening.gate import Gate, gate_recording
 from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_inside
 from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
-from attentive_owl.core.listening.performance import Go, HeardNote, Performance, Refusal, StrayNote
+from attentive_owl.core.listening.performance import Go, HeardNote, OtherLine, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined, refine
+from attentive_owl.core.listening.rhythm import other_rhythm
 from attentive_owl.core.listening.settling import (
     absorb_octaves,
     absorb_tails,
@@ -38,7 +40,7 @@ from attentive_owl.core.listening.settling import (
     unexplained_sound,
     unexplained_strokes,
 )
-from attentive_owl.core.listening.tuning import likely_shifts, tuning_fraction
+from attentive_owl.core.listening.tuning import likely_shifts, met_by, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
 EAR = "ear-8"
@@ -94,8 +96,10 @@ class _Sound:
     duration_s: float
 
 
-def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Performance | Refusal:
-    """Hear what was played of `score`.
+def listen(
+    samples: NDArray[np.floating], sample_rate: int, score: Score, others: Sequence[OtherLine] = ()
+) -> Performance | Refusal:
+    """Hear what was played of `score`. Where it is not that, it may be one of `others`, and is refused by its name.
 
     samples: one channel, shape (n,), full scale +-1. Raises ValueError for an empty score or another shape.
     """
@@ -110,8 +114,9 @@ def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Per
     if duration_s < 0.5:
         return _refuse("too_short", gate, duration_s)
 
-    lowest_hz = frequency_hz(score.instrument.lowest.midi - 1.6)
     written = np.array([note.midi for note in score.notes])
+    # An octave below what is written: another instrument's line has to be heard as what it is.
+    lowest_hz = frequency_hz(min(score.instrument.lowest.midi - 1.6, float(written.min()) - 12.6))
     highest_hz = min(frequency_hz(_highest_heard(written) + 0.5), 2500.0)
     fine_window_s = max(0.010, 1.0 / frequency_hz(float(written.min()) - 1))
     candidates = period_candidates(working, lowest_hz, highest_hz)
@@ -125,7 +130,46 @@ def listen(samples: NDArray[np.floating], sample_rate: int, score: Score) -> Per
         fine=fine_level_db(working, fine_window_s),
         duration_s=duration_s,
     )
-    return _hear(sound, score, written)
+    heard = _hear(sound, score, written)
+    if isinstance(heard, Refusal) and heard.code in _MAY_BE_ANOTHER:
+        return _named(heard, sound, others)
+    return heard
+
+
+_MAY_BE_ANOTHER = (
+    "another_key",
+    "another_octave",
+    "another_instrument",
+    "another_rhythm",
+    "another_exercise",
+    "not_this_exercise",
+)
+_LEAST_MET, _MOST_OTHERS, _LEAST_PLAYED = 0.6, 3, 0.75
+
+
+def _named(refusal: Refusal, sound: _Sound, others: Sequence[OtherLine]) -> Refusal:
+    """The refusal with the name of the other line that was played, where it is one of those that are known: heard as that line
+    most of its notes are there, in its place and rhythm. Only the few whose pitches meet what sounds are listened for."""
+    sounding = quiet_probability(sound.level, sound.gate) < 0.5
+    met = []
+    for other in others:
+        written = np.array([note.midi for note in other.score.notes])
+        fraction = tuning_fraction(sound.candidates, sounding, written)
+        met.append((met_by(sound.candidates, sounding, written, fraction), other, written))
+    best: tuple[float, OtherLine] | None = None
+    for share, other, written in sorted(met, key=lambda entry: -entry[0])[:_MOST_OTHERS]:
+        if share < _LEAST_MET:
+            continue
+        heard = _hear(sound, other.score, written)
+        if isinstance(heard, Refusal) or heard.shift_semitones:
+            continue
+        played = sum(note.status == "played" for note in heard.chosen.notes) / len(heard.chosen.notes)
+        if played >= _LEAST_PLAYED and (best is None or played > best[0]):
+            best = played, other
+    if best is None:
+        return refusal
+    code = "another_instrument" if best[1].of_instrument else "another_exercise"
+    return replace(refusal, code=code, sounds_like=best[1].name, known_as=best[1].known_as)
 
 
 def _highest_heard(written: NDArray[np.int64]) -> int:
@@ -149,11 +193,12 @@ def _line(score: Score, shift: int) -> Line:
         step_s=np.diff(starts) * beat_s,
         slurred=np.array([note.slurred_from(before) for note, before in zip(notes, previous, strict=True)]),
         restarts=np.array(score.measure_starts()),
+        turns=np.zeros((0, 2), np.int64),
     )
 
 
 def _faster(line: Line, factor: float) -> Line:
-    return Line(line.midi, line.sounding_s * factor, line.step_s * factor, line.slurred, line.restarts)
+    return replace(line, sounding_s=line.sounding_s * factor, step_s=line.step_s * factor)
 
 
 def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performance | Refusal:
@@ -179,8 +224,13 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
         melted = _explained(sound, marked, joined.score, strokes_told=False)
         if isinstance(melted, Performance):
             if not strokes_inside(melted, joined, boundaries):
-                return _refuse("another_rhythm", sound.gate, sound.duration_s)
+                return replace(_refuse("another_rhythm", sound.gate, sound.duration_s), rhythm="long")
             return joined.part(melted, score)
+    if joined := join_runs(score, fast_s=inf):
+        held = _explained(sound, marked, joined.score, strokes_told=False)
+        if isinstance(held, Performance) and not strokes_inside(held, joined, boundaries):
+            # The pitches are the exercise's, one long note for each run of them.
+            return replace(_refuse("another_rhythm", sound.gate, sound.duration_s), rhythm="long")
     return result
 
 
@@ -188,12 +238,12 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
     """What was played of a score, or why it was not. Where single strokes can not be told the rhythm is not asked for."""
     tuning, heard, boundaries, click = marked.tuning, marked.heard, marked.boundaries, marked.click
     written = np.array([note.midi for note in score.notes])
-    tries = []
-    for shift in likely_shifts(sound.candidates, marked.sounding, written, tuning):
-        line = _line(score, shift)
-        path = _aligned(heard, boundaries, line)
-        tries.append((path.score - (6.0 if shift else 0.0), shift, line, path))
-    _, shift, line, path = max(tries, key=lambda entry: entry[0])
+    readings = [
+        _Reading(shift, line := _line(score, shift), _aligned(heard, boundaries, line))
+        for shift in likely_shifts(sound.candidates, marked.sounding, written, tuning)
+    ]
+    reading = _turned_round(_most_likely(readings, boundaries), heard, boundaries, score)
+    shift, line, path = reading.shift, reading.line, reading.path
     path = absorb_octaves(path, boundaries)
     path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * _pace(path, boundaries, line))
 
@@ -209,11 +259,13 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
     )
     likeness = acceptance.likeness(path, refined, heard.quiet, boundaries, score, shift)
     reason = acceptance.refusal_code(likeness, sound.gate)
-    if not reason and strokes_told and another_rhythm(path, boundaries, score, sound.level):
-        reason = "another_rhythm"
     if reason:
         named = likeness.sounds_like if reason == "not_this_exercise" else None
         return replace(_refuse(reason, sound.gate, sound.duration_s), sounds_like=named)
+    if elsewhere := _elsewhere(reading, score, boundaries):
+        return replace(_refuse(elsewhere.code, sound.gate, sound.duration_s), **elsewhere.details)
+    if strokes_told and (rhythm := other_rhythm(path, boundaries, score)):
+        return replace(_refuse("another_rhythm", sound.gate, sound.duration_s), rhythm=rhythm)
     return Performance(
         goes=goes,
         strays=strays,
@@ -225,6 +277,76 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         duration_s=round(sound.duration_s, 3),
         click=click,
     )
+
+
+@dataclass(frozen=True)
+class _Reading:
+    """A take as a line that stands so many semitones away from where it is written."""
+
+    shift: int
+    line: Line
+    path: Path
+
+
+_SHIFT_COSTS = 6.0
+_LEAST_CLEARER, _MOST_FAULTS, _MOST_TURNED_FAULTS = 0.2, 0.2, 0.1
+
+
+def _most_likely(readings: list[_Reading], boundaries: Boundaries) -> _Reading:
+    """The line where it is written, unless another place explains the take much better: nearly without a fault, from its first
+    note on, where as it is written many notes would be wrong. A forgotten key signature is no other key."""
+    here, *others = readings
+    own = acceptance.fit_of(here.path, boundaries)
+    best, most = here, own
+    for other in others:
+        fit = acceptance.fit_of(other.path, boundaries)
+        # Read in its place, a line that was played an octave away is heard at the partials of its notes.
+        strange = max(own.faults, own.at_partial - fit.at_partial if other.shift % 12 == 0 else 0.0)
+        clearer = fit.faults <= _MOST_FAULTS and strange >= fit.faults + _LEAST_CLEARER
+        if (
+            clearer
+            and fit.from_the_start
+            and other.path.score - _SHIFT_COSTS > here.path.score
+            and (best is here or fit.faults < most.faults)
+        ):
+            best, most = other, fit
+    return best
+
+
+def _turned_round(reading: _Reading, heard: Emission, boundaries: Boundaries, score: Score) -> _Reading:
+    """The take as a line that was turned round before its top, where that explains all of it and many notes would be passed over
+    otherwise."""
+    turns = np.array(turns_of(score), dtype=np.int64).reshape(-1, 2)
+    plain = acceptance.fit_of(reading.path, boundaries)
+    if not len(turns) or plain.faults < _MOST_FAULTS:
+        return reading
+    line = replace(reading.line, turns=turns)
+    turned = _Reading(reading.shift, line, _aligned(heard, boundaries, line))
+    fit = acceptance.fit_of(turned.path, boundaries)
+    clear = fit.faults <= _MOST_TURNED_FAULTS and fit.right >= plain.right and fit.from_the_start
+    return turned if clear else reading
+
+
+@dataclass(frozen=True)
+class _Elsewhere:
+    code: str
+    details: dict[str, Any]
+
+
+def _elsewhere(reading: _Reading, score: Score, boundaries: Boundaries) -> _Elsewhere | None:
+    """Why a line that was played somewhere else is not judged; None for one in its place, on the next string, or an octave
+    away where the instrument has those notes."""
+    shift, instrument = reading.shift, score.instrument
+    if not shift:
+        return None
+    low, high = (pick(note.midi for note in score.notes) + shift for pick in (min, max))
+    if shift % 12 == 0:
+        playable = instrument.lowest.midi <= low and high <= instrument.highest.midi
+        return None if playable else _Elsewhere("another_instrument", {"shift_semitones": shift})
+    if abs(shift) == instrument.string_interval:
+        named = acceptance.lies_on_another_line(reading.path, boundaries, score)
+        return _Elsewhere("another_exercise", {"sounds_like": named}) if named else None
+    return _Elsewhere("another_key", {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift})
 
 
 def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
@@ -293,7 +415,7 @@ class _Around:
 def _goes(path: Path, refined: dict[int, Refined], score: Score, around: _Around) -> tuple[Go, ...]:
     goes: list[Go] = []
     for events in path.goes():
-        restarts = [(event.origin, event.target) for _, event in events if isinstance(event, Move)]
+        restarts = [(event.origin, event.target) for _, event in events if isinstance(event, Move) and event.goes_back]
         current = last_heard(events, refined)
         # One or two notes are a try of the string, not a go.
         if len(current) >= min(3, len(score.notes)):
@@ -387,6 +509,7 @@ def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
         confidence,
         reason,
         round(heard.scatter_cents, 2),
+        None if heard.approach_cents is None else round(heard.approach_cents, 1),
     )
 
 

@@ -55,9 +55,10 @@ class Joined:
         return replace(go, notes=tuple(notes), restarts=restarts)
 
 
-def join_runs(score: Score) -> Joined | None:
+def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:
     """The score with its runs on one pitch joined wherever strokes in them are fast (also the slow ones: where a run melts,
-    their beginnings can not be told either); None where there are none. A slurred note has no stroke and begins no run."""
+    their beginnings can not be told either); None where there are none. A slurred note has no stroke and begins no run.
+    `fast_s`: what is fast; infinite joins every run."""
     beat_s = 60.0 / score.tempo_bpm
     same: list[list[ScoreNote]] = [[score.notes[0]]]
     for before, note in pairwise(score.notes):
@@ -68,7 +69,7 @@ def join_runs(score: Score) -> Joined | None:
             same.append([note])
     groups: list[list[ScoreNote]] = []
     for run in same:
-        fast = any(float(note.duration_beats) * beat_s <= FAST_S for note in run[:-1])
+        fast = any(float(note.duration_beats) * beat_s <= fast_s for note in run[:-1])
         groups += [run] if fast else [[note] for note in run]
     if len(groups) == len(score.notes):
         return None

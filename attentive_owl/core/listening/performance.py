@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.clicks import ClickPulse
 
 
@@ -80,6 +81,18 @@ class Performance:
         if complete:
             return complete[-1]
         return max(reversed(self.goes), key=lambda go: len(go.played))
+
+
+@dataclass(frozen=True)
+class OtherLine:
+    """Another line that a pupil may have played instead: one that the studio knows, or another instrument's part."""
+
+    name: str
+    """Of the exercise; of the instrument where it is another one's part."""
+    score: Score
+    known_as: str | None = None
+    """A key of the caller's own, given back."""
+    of_instrument: bool = False
 
 
 @dataclass(frozen=True)

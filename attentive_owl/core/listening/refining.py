@@ -18,6 +18,12 @@ _PARTIALS = tuple(12.0 * float(np.log2(number)) for number in (2, 3))
 """Semitones of the second and third partial above the first."""
 
 
+_LEAST_SLIDE_NOTE_S, _SLIDE_FROM_S = 0.3, 0.03
+_SLIDE_SEMITONES = 0.95
+_EARLY_FRAMES, _LEAST_SETTLED_FRAMES = 8, 12
+_SETTLED_FROM = 0.55
+_LEAST_SLIDE_CENTS = 15.0
+"""A slide into a note: looked for from 30 ms after its onset, over 40 ms, against its second half."""
 LEAST_SUPPORT = 0.3
 """Under it a note's pitch is not known."""
 
@@ -32,6 +38,8 @@ class Refined:
     scatter_cents: float
     support: float
     """Share of the middle's frames in which the pitch was heard."""
+    approach_cents: float | None = None
+    """Where it begins, over where it settles, for a note that slides into its place; its pitch is then the settled one."""
 
 
 def refine(
@@ -50,7 +58,9 @@ def refine(
             limit = onsets_s[number + 1]
         offset = _offset(onset, max(limit, onset + 0.02), fine)
         midi, scatter, support = _pitch(segment.midi + tuning_semitones, onset, offset, candidates)
-        refined.append(Refined(segment, onset, offset, midi, scatter, support))
+        slide = _slide(segment.midi + tuning_semitones, onset, offset, candidates) if midi is not None else None
+        settled, approach = (midi, None) if slide is None else slide
+        refined.append(Refined(segment, onset, offset, settled, scatter, support, approach))
     return refined
 
 
@@ -76,6 +86,31 @@ def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -
         return None, 0.0, 0.0
     support = len(midi) / max(last - first, 1)
     return _over_whole_cycles(midi), 50.0 * float(np.subtract(*np.percentile(midi, [84, 16]))), min(support, 1.0)
+
+
+def _slide(target: float, onset: float, offset: float, candidates: Candidates) -> tuple[float, float] | None:
+    """(settled pitch, cents by which it begins away from it) of a note that is long enough, begins away from its second half,
+    and stays there; None for any other."""
+    length = offset - onset
+    if length < _LEAST_SLIDE_NOTE_S:
+        return None
+    first, last = round((onset + _SLIDE_FROM_S) / HOP_S), round((onset + 0.92 * length) / HOP_S)
+    frames, midi = candidates.nearest(target, first, last, _SLIDE_SEMITONES)
+    if len(midi) < 0.6 * (last - first):
+        return None
+    late = midi[frames > round((onset + _SETTLED_FROM * length) / HOP_S)]
+    early = midi[frames < first + _EARLY_FRAMES]
+    if len(late) < _LEAST_SETTLED_FRAMES or len(early) < _EARLY_FRAMES // 2:
+        return None
+    settled = float(np.median(late))
+    approach = 100.0 * (float(np.median(early)) - settled)
+    spread = 50.0 * float(np.subtract(*np.percentile(late, [84, 16])))
+    if abs(approach) < max(_LEAST_SLIDE_CENTS, 3.0 * spread):
+        return None
+    # It comes nearer all the while, and does not swing over.
+    half = midi[(frames >= first) & (frames < first + len(midi) // 2)]
+    beyond = np.mean(np.sign(half - settled) * np.sign(approach) * np.abs(half - settled) < -0.08)
+    return None if beyond > 0.2 else (settled, approach)
 
 
 def _over_whole_cycles(midi: Array) -> float:

@@ -54,6 +54,7 @@ where that takes away so much of it: so much more for a note that is then wrong,
 _TOLD = 0.35
 """Strain by which of two readings the one is told from the other, where it is not moved."""
 _OTHER_SEMITONES = 0.7
+_MELTS_S = 0.3
 
 
 class Timed(Protocol):
@@ -230,6 +231,11 @@ def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float
     for missing in [note.index for note in score.notes if note.index not in settled]:
         for block, step in _blocks_beside(missing):
             if not all(index in settled for index in block):
+                continue
+            own = [score.notes[index] for index in (*block, missing)]
+            slow = min(float(note.duration_beats) for note in own) * pace > _MELTS_S
+            if slow and len({note.midi for note in own}) == 1:
+                # Which of like notes was left out changes nothing: one was. Fast ones may have melted together.
                 continue
             move = _moved(block, step, settled, pace, score, tuning_semitones)
             if move is None or move.more_wrong != 0 or move.eased < -_TOLD:

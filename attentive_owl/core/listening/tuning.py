@@ -1,4 +1,4 @@
-"""Global guesses before alignment: the tuning against A4 = 440, and whether all of it is a string away."""
+"""Global guesses before alignment: the tuning against A4 = 440, and whether all of it lies somewhere else."""
 
 from __future__ import annotations
 
@@ -8,9 +8,10 @@ from numpy.typing import NDArray
 from attentive_owl.core.listening.frames import Array
 from attentive_owl.core.listening.periods import Candidates
 
-SHIFTS = (0, -5, 5, -7, 7, -12, 12)
-"""Semitones: a fourth, a fifth (the next string), an octave."""
-_SHIFT_GAIN = 0.35
+SHIFTS = tuple(range(-12, 13))
+"""Semitones: every key, and the octaves."""
+_SHIFT_GAIN = 0.08
+_MOST_SHIFTS = 2
 
 
 def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64]) -> float:
@@ -31,13 +32,21 @@ def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_num
 def likely_shifts(
     candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64], fraction: float
 ) -> list[int]:
-    """Shifts worth decoding, no shift first; another only where it meets clearly more of what sounds."""
+    """Shifts worth decoding, no shift first; others only where they meet more of what sounds."""
     use = sounding[candidates.frame] & (candidates.dip < 0.25)
     coverage = {
         shift: _coverage(candidates, use, key_numbers.astype(np.float64) + shift + fraction) for shift in SHIFTS
     }
-    best = max(SHIFTS, key=lambda shift: coverage[shift] - (0.0 if shift == 0 else 0.05))
-    return [0, best] if best and coverage[best] > coverage[0] + _SHIFT_GAIN else [0]
+    better = [shift for shift in SHIFTS if coverage[shift] > coverage[0] + _SHIFT_GAIN]
+    return [0, *sorted(better, key=lambda shift: -coverage[shift])[:_MOST_SHIFTS]]
+
+
+def met_by(
+    candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64], fraction: float
+) -> float:
+    """How well some pitches meet what sounds, 0..1."""
+    use = sounding[candidates.frame] & (candidates.dip < 0.25)
+    return _coverage(candidates, use, key_numbers.astype(np.float64) + fraction)
 
 
 def _coverage(candidates: Candidates, use: NDArray[np.bool_], targets: Array) -> float:

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from pydantic import Field, StringConstraints
 
-from attentive_owl.core.theory import NoteNames
+from attentive_owl.core.theory import NoteNames, NoteValues
 from attentive_owl.web.schemas.common import In, Instrument, LevelKey, Out
 from attentive_owl.web.schemas.people import Colour, Marks
 from attentive_owl.web.schemas.recipes import Syllable
@@ -22,8 +22,18 @@ class LevelValues(In):
     tempo_percent: Annotated[float, Field(ge=1, le=40)]
 
 
+class GoodGo(In):
+    """What counts as a good go, beside that every note is there, on its pitch, and none too many."""
+
+    pitch_share: Annotated[float, Field(ge=0.5, le=1)] = 0.9
+    time_share: Annotated[float, Field(ge=0.5, le=1)] = 0.9
+    most_stops: Annotated[int, Field(ge=0, le=9)] = 0
+    at_tempo: bool = False
+    """Only at the tempo that is set, and not below."""
+
+
 class StudioWords(In):
-    values: Literal["quarter", "crotchet"] = "quarter"
+    values: NoteValues = NoteValues.QUARTER
     names: NoteNames = NoteNames.LETTERS
     count_in: Literal["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] = "1 2 3 4"
     cues: dict[str, Annotated[list[Syllable], Field(max_length=16)]] = {}
@@ -32,6 +42,7 @@ class StudioWords(In):
     """Instrument -> its tapes; those of the instrument by default where none are given."""
     levels: dict[LevelKey, LevelValues] = {}
     """Tolerance levels that the teacher changed."""
+    good_go: GoodGo = GoodGo()
 
 
 class TapeQuestion(In):

@@ -12,8 +12,8 @@ from attentive_owl.core.judging.findings.finding import Carrier, Evidence, Findi
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
 
 _LEAST_SETTLING = 3
-_SETTLING_SHARE = 0.4
-_SLIDE_CENTS = 18.0
+_SETTLING_SHARE = 0.5
+_SLIDE_CENTS = 22.0
 
 
 def _whole_hand(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:

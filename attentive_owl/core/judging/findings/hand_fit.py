@@ -28,6 +28,7 @@ _COST_OF_A_CAUSE = 1.0
 """In tolerances: what a cause has to explain beside itself."""
 _LEAST_FOR_SCATTER, _LEAST_FOR_ONE_FINGER = 8, 4
 _LEAST_SCATTER_CENTS = 14.0
+_FEW, _FEW_WANT = 6, 1.2
 _WANDERS = 2.0
 """So many times the scatter of the other fingers."""
 _LEAST_FOR_SINKING, _LEAST_SINKING_CENTS, _LEAST_TAU = 8, 18.0, 0.5
@@ -180,7 +181,8 @@ def _scatter(stopped: tuple[Deviation, ...], left: Array, tolerance: float) -> l
         deviation = float(np.std(left[own], ddof=1))
         others = max(robust_deviation(left[~own].tolist()), _EAR_CENTS)
         out = np.sum(np.abs(left[own] - np.median(left[own])) > 0.5 * deviation)
-        if deviation > max(least, _WANDERS * others) and out >= 2:
+        wanted = least * (_FEW_WANT if own.sum() < _FEW else 1.0)
+        if deviation > max(wanted, _WANDERS * others) and out >= 2:
             causes.append(_loose("scatter", finger, [d for d in stopped if d.finger == finger], left[own], deviation))
     return causes
 

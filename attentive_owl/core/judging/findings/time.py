@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from itertools import pairwise
+from collections.abc import Callable
 
 import numpy as np
 
@@ -12,7 +11,7 @@ from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.pulse import OUT_OF_PROPORTION, Pulse
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
-from attentive_owl.core.judging.steps import Step
+from attentive_owl.core.judging.steps import Step, pairs_of
 from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
@@ -130,18 +129,6 @@ def _as_triplets(value: float, pulse: Pulse, share: float) -> bool:
         return False
     short_s, long_s = value * (1 + pulse.values[value]), long * (1 + pulse.values[long])
     return share > 0 and abs(short_s / (short_s + long_s) - _AS_TRIPLET) < _NEAR_TRIPLET
-
-
-def pairs_of(steps: Sequence[Step], starts: dict[int, float]) -> list[tuple[int, float]]:
-    """(index of the first, its share of their time) of each two equal notes that share a beat. `starts`: index of a note ->
-    where it begins, in beats."""
-    found = []
-    for one, two in pairwise(steps):
-        joined = one.after == two.index and one.unbroken and two.unbroken
-        equal = one.value == two.value == one.beats == two.beats and one.value <= 0.5
-        if joined and equal and (starts[one.index] / (2 * one.value)) % 1.0 == 0.0:
-            found.append((one.index, one.seconds / (one.seconds + two.seconds)))
-    return found
 
 
 def _uneven(evidence: Evidence) -> list[Cause]:
