@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.instruments import INSTRUMENTS
-from attentive_owl.core.judging.speech import Speaker, Words, capital, together
+from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
 from attentive_owl.core.listening.performance import Refusal
 from attentive_owl.core.theory import Pitch, say
 
@@ -33,7 +33,7 @@ def _another_key(refusal: Refusal, speaker: Speaker) -> Words:
     return Words(
         f"You started on {began}: this line starts on {first}. Find {first}, and play it from there.",
         f"The line was played from {began}; it begins on {first}. Find that first note together.",
-        f"The same line, {abs(shift)} half steps too {'high' if shift > 0 else 'low'}: it began on {began} instead of {first}. Not judged.",
+        f"The same line, {counted(abs(shift), 'half step')} too {'high' if shift > 0 else 'low'}: it began on {began} instead of {first}. Not judged.",
     )
 
 
@@ -44,7 +44,7 @@ def _another_octave(refusal: Refusal, speaker: Speaker) -> Words:
     return Words(
         f"That was an octave too {way}. Your line starts on the {other} {first}.",
         f"The line was played an octave too {way}. Find the {other} {first} together.",
-        f"The line was played {abs(octaves)} octave{'s' if abs(octaves) > 1 else ''} too {way}. Not judged.",
+        f"The line was played {counted(abs(octaves), 'octave')} too {way}. Not judged.",
     )
 
 
@@ -126,7 +126,7 @@ def _known_line(refusal: Refusal, speaker: Speaker) -> Words:
     name = refusal.sounds_like
     return Words(
         f"This sounds like “{name}”. Open it there, and hand it in again; or play the line on this page.",
-        f"The recording sounds like “{name}”, which is another exercise of yours. It can be opened from here.",
+        f"The recording sounds like “{name}”, which is another exercise that is set. It can be opened from here.",
         f"Sounds like “{name}”, another exercise of this pupil's. Not judged here.",
     )
 

@@ -14,7 +14,6 @@ from attentive_owl.core.exercises import Line, Score, line_of, lines_in, turns_o
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.frames import Array
-from attentive_owl.core.listening.gate import Gate
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined
 from attentive_owl.core.listening.resemblance import NEAR_SEMITONES, SLIP_COSTS, distances
@@ -292,10 +291,3 @@ def _usual_frames(path: Path, boundaries: Boundaries) -> float:
 
 def _frames(event: Segment, boundaries: Boundaries) -> int:
     return int(boundaries.frame[event.stop] - boundaries.frame[event.start])
-
-
-def refusal_code(found: Likeness, gate: Gate) -> str | None:
-    """None where it is a try at this exercise, in whatever rhythm, else why not."""
-    if found.probability >= LEAST_LIKENESS:
-        return None
-    return "too_noisy" if "noisy" in gate.problems and found.coverage < 0.1 else "not_this_exercise"

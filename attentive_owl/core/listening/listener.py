@@ -21,11 +21,12 @@ from attentive_owl.core.listening.emission import Emission, emission, quiet_prob
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate, without_rumble
 from attentive_owl.core.listening.gate import Gate, gate_recording
 from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_inside
-from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
+from attentive_owl.core.listening.onsets import FINE_HOP_S, Span, find_onsets, fine_level_db
 from attentive_owl.core.listening.performance import Go, HeardNote, OtherLine, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
+from attentive_owl.core.listening.reasons import reason_in_the_sound
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined, refine
-from attentive_owl.core.listening.rhythm import other_rhythm
+from attentive_owl.core.listening.rhythm import not_struck, other_rhythm
 from attentive_owl.core.listening.settling import (
     absorb_octaves,
     absorb_tails,
@@ -64,6 +65,10 @@ _KEPT_SHARE = 0.8
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
+_FAINT_DB, _FAINT_REACH = 8.0, 4
+"""A note so far under the level of four notes on each side is left to the teacher's ear."""
+_LEAST_FAINT_DB = 4.0
+"""Where the loudest stands less over the floor there is nothing in it."""
 _SHORTEST_JUDGED_S = 0.035
 _LOW_TOP_HZ = 1250.0
 _CLICK_LASTS_S = 0.08
@@ -109,7 +114,8 @@ def listen(
     working = without_rumble(as_recorded, frequency_hz(score.instrument.lowest.midi))
     gate = gate_recording(working, as_recorded)
     duration_s = len(samples) / sample_rate
-    if "silent" in gate.problems:
+    faint = "silent" in gate.problems
+    if faint and gate.snr_db < _LEAST_FAINT_DB:
         return _refuse("silence", gate, duration_s)
     if duration_s < 0.5:
         return _refuse("too_short", gate, duration_s)
@@ -120,6 +126,11 @@ def listen(
     highest_hz = min(frequency_hz(_highest_heard(written) + 0.5), 2500.0)
     fine_window_s = max(0.010, 1.0 / frequency_hz(float(written.min()) - 1))
     candidates = period_candidates(working, lowest_hz, highest_hz)
+    if faint:
+        # Too soft for playing near a microphone; where pitches come through it is playing far from it.
+        level = level_db(working, max(0.016, 1.0 / lowest_hz))
+        pitched = acceptance.has_pitch(candidates, quiet_probability(level, gate) < 0.5)
+        return _refuse("too_far" if pitched else "silence", gate, duration_s)
     sound = _Sound(
         working=working,
         candidates=candidates,
@@ -205,7 +216,9 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
     quiet = quiet_probability(sound.level, sound.gate)
     sounding = quiet < 0.5
     if not acceptance.has_pitch(sound.candidates, sounding):
-        return _refuse("too_noisy" if sounding.mean() > 0.5 else "silence", sound.gate, sound.duration_s)
+        if sounding.mean() <= 0.5:
+            return _refuse("silence", sound.gate, sound.duration_s)
+        return _refuse("too_far" if "quiet" in sound.gate.problems else "too_noisy", sound.gate, sound.duration_s)
     tuning = tuning_fraction(sound.candidates, sounding, written)
     low = min(int(written.min()) - 13, score.instrument.lowest.midi - 1)
     high = _highest_heard(written)
@@ -218,7 +231,12 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
 
     marked = _Marked(tuning, sounding, heard, boundaries, click)
     result = _explained(sound, marked, score, strokes_told=True)
-    if not isinstance(result, Refusal) or result.code != "not_this_exercise":
+    if not isinstance(result, Refusal) or result.code not in (
+        "not_this_exercise",
+        "another_exercise",
+        "voices",
+        "too_noisy",
+    ):
         return result
     if joined := join_runs(score):
         melted = _explained(sound, marked, joined.score, strokes_told=False)
@@ -249,7 +267,9 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
 
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
-    goes = _goes(path, refined, score, _Around(tuning, heard, sound.gate, strokes_s, sounding_s))
+    unstruck = not_struck(path, boundaries, score) if strokes_told else frozenset[int]()
+    around = _Around(tuning, heard, sound.gate, strokes_s, sounding_s, sound.fine, unstruck)
+    goes = _goes(path, refined, score, around)
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
         for r in refined.values()
@@ -258,10 +278,12 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
     likeness = acceptance.likeness(path, refined, heard.quiet, boundaries, score, shift)
-    reason = acceptance.refusal_code(likeness, sound.gate)
-    if reason:
-        named = likeness.sounds_like if reason == "not_this_exercise" else None
-        return replace(_refuse(reason, sound.gate, sound.duration_s), sounds_like=named)
+    if not goes or likeness.probability < acceptance.LEAST_LIKENESS:
+        if reason := reason_in_the_sound(sound.candidates, marked.sounding, sound.gate):
+            return _refuse(reason, sound.gate, sound.duration_s)
+        named = likeness.sounds_like
+        code = "another_exercise" if named else "not_this_exercise"
+        return replace(_refuse(code, sound.gate, sound.duration_s), sounds_like=named)
     if elsewhere := _elsewhere(reading, score, boundaries):
         return replace(_refuse(elsewhere.code, sound.gate, sound.duration_s), **elsewhere.details)
     if strokes_told and (rhythm := other_rhythm(path, boundaries, score)):
@@ -410,6 +432,10 @@ class _Around:
     """Strokes that no note explains."""
     sounding_s: Array
     """Moments at which something sounds that no note explains."""
+    fine: Array
+    """Level, as `onsets.fine_level_db` has it."""
+    not_struck: frozenset[int]
+    """Notes of which no stroke was heard on any degree."""
 
 
 def _goes(path: Path, refined: dict[int, Refined], score: Score, around: _Around) -> tuple[Go, ...]:
@@ -434,11 +460,15 @@ def _go(
     last = max(current)
     current = settle(current, score, around.tuning, strays)
     unsure = told_by_neither(current, score, around.tuning)
+    faint = _faint(current, around.fine)
     notes = []
     for note in score.notes:
         heard = current.get(note.index)
         if note.index in unsure:
             notes.append(_unclear(note, "which"))
+        elif heard is not None and (note.index in faint or note.index in around.not_struck):
+            why = "faint" if note.index in faint else "held"
+            notes.append(replace(_heard_note(heard, note, around.tuning), status="unclear", confidence=0.5, reason=why))
         elif heard is not None:
             notes.append(_heard_note(heard, note, around.tuning))
         elif reason := _why_not_missed(note, current, score, around):
@@ -455,6 +485,25 @@ def _go(
         tuple(restarts),
         _rests_quiet(notes, score, around.heard),
     )
+
+
+def _faint(current: dict[int, Refined], fine: Array) -> set[int]:
+    """Notes so much softer than those around them that something else in the room may have sounded: a loudspeaker that plays
+    along, or a neighbour."""
+    order = sorted(current)
+    levels = np.array([_loudest_db(current[index], fine) for index in order])
+    found = set()
+    for at, index in enumerate(order):
+        around = np.concatenate([levels[max(at - _FAINT_REACH, 0) : at], levels[at + 1 : at + 1 + _FAINT_REACH]])
+        if len(around) >= _FAINT_REACH and levels[at] < np.median(around) - _FAINT_DB:
+            found.add(index)
+    return found
+
+
+def _loudest_db(heard: Refined, fine: Array) -> float:
+    """A plucked note has no sustained level: what is compared is where each is loudest."""
+    piece = fine[int(heard.onset_s / FINE_HOP_S) : int(heard.offset_s / FINE_HOP_S) + 1]
+    return float(piece.max(initial=-120.0))
 
 
 def _unclear(note: ScoreNote, reason: str) -> HeardNote:

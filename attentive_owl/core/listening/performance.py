@@ -21,7 +21,7 @@ class HeardNote:
     confidence: float
     reason: str | None = None
     """Why a note is unclear: short, noise, pitch, joined (one of several fast strokes on a pitch), held (the note before
-    sounds on through it), or which (what was heard may be its or a neighbour's)."""
+    sounds on through it), faint (so soft that something else may have sounded), or which (what was heard may be its or a neighbour's)."""
     scatter_cents: float = 0.0
     """Spread of the pitch within the note (half the 16..84 percentile range)."""
     approach_cents: float | None = None

@@ -877,6 +877,32 @@ export interface components {
             words: string;
         };
         /**
+         * GoodGo
+         * @description What counts as a good go, beside that every note is there, on its pitch, and none too many.
+         */
+        GoodGo: {
+            /**
+             * At Tempo
+             * @default false
+             */
+            at_tempo?: boolean;
+            /**
+             * Most Stops
+             * @default 0
+             */
+            most_stops?: number;
+            /**
+             * Pitch Share
+             * @default 0.9
+             */
+            pitch_share?: number;
+            /**
+             * Time Share
+             * @default 0.9
+             */
+            time_share?: number;
+        };
+        /**
          * GoodGoReport
          * @description Whether the go that is shown is a good one, why not, and by which rule.
          */
@@ -1248,6 +1274,11 @@ export interface components {
          * @enum {string}
          */
         NoteNames: "letters" | "fixed" | "movable";
+        /**
+         * NoteValues
+         * @enum {string}
+         */
+        NoteValues: "quarter" | "crotchet";
         /**
          * OverruleOut
          * @description Where the teacher's ear decides against the check; it stays with the take whatever a later check says.
@@ -2085,6 +2116,15 @@ export interface components {
                 [key: string]: string[];
             };
             /**
+             * @default {
+             *       "at_tempo": false,
+             *       "most_stops": 0,
+             *       "pitch_share": 0.9,
+             *       "time_share": 0.9
+             *     }
+             */
+            good_go?: components["schemas"]["GoodGo"];
+            /**
              * Levels
              * @default {}
              */
@@ -2100,12 +2140,8 @@ export interface components {
             };
             /** @default letters */
             names?: components["schemas"]["NoteNames"];
-            /**
-             * Values
-             * @default quarter
-             * @enum {string}
-             */
-            values?: "quarter" | "crotchet";
+            /** @default quarter */
+            values?: components["schemas"]["NoteValues"];
         };
         /** SystemOut */
         SystemOut: {

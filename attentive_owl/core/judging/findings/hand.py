@@ -92,9 +92,9 @@ def _hand_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
         )
     return Words(
         f"All your fingers land a little {_level(cause)}. Move the whole hand a little towards the {cause.towards}.",
-        f"All fingers land a little {_level(cause)}, by the same amount, and the strings are in tune. The hand as a whole moves a little "
+        f"All fingers land a little {_level(cause)}, by the same amount: it is the hand, and not the strings. As a whole it moves a little "
         f"towards the {cause.towards}.",
-        f"The open strings are right; all stopped notes stand {_moved(cause)}, {_carried(cause)}.",
+        f"Against the open strings all stopped notes stand {_moved(cause)}, {_carried(cause)}.",
     )
 
 
@@ -120,7 +120,7 @@ def _half_step_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
         return Words(
             "Where the notes are a half step apart, your fingers touch. Bring them together."
             if wide
-            else "Where the notes are a half step apart, your fingers sit a little too close. They touch, and no more.",
+            else "Where the notes are a half step apart, your fingers are squeezed a little. Let them just touch.",
             f"Two neighbouring notes of the scale lie close together: there the fingers touch. They are a little too {'far apart' if wide else 'close'} now.",
             figures,
         )

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
-from attentive_owl.core.judging.speech import Speaker, Words, capital, counted
+from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
 from attentive_owl.core.listening.performance import Go, StrayNote
 
 _LEAST_LEFT = 2
@@ -18,6 +18,7 @@ _LEAST_LEFT = 2
 _LEAST_TURN = 4
 _LEAST_STRAY_S = 0.08
 _A_PASSAGE = 4
+_MOST_NAMED = 3
 
 
 @dataclass(frozen=True)
@@ -156,7 +157,7 @@ def _joined_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     place = speaker.place(causes[0].notes[0])
     first = speaker.note(0)
     return Words(
-        f"You joined in at {place}. The line begins on {first}: start there next time.",
+        f"You joined in at {place}. The line begins in {speaker.measure(speaker.score.notes[0].measure)}, on {first}: start there next time.",
         f"The take begins at {place}. The beginning of the line is missing.",
         f"Begins at {place}; judged on what was played.",
     )
@@ -164,18 +165,26 @@ def _joined_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
 
 def _skipped_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     left_out = causes[0].notes
+    first, last, there = left_out[0], left_out[-1], speaker.measures(left_out)
+    whole = left_out == tuple(range(first, last + 1)) and len(left_out) >= _A_PASSAGE
     if len(left_out) == 1:
-        what, was = speaker.place(left_out[0]), "was"
-    elif left_out == tuple(range(left_out[0], left_out[-1] + 1)) and len(left_out) >= _A_PASSAGE:
-        what, was = f"the passage from {speaker.place(left_out[0])} to {speaker.place(left_out[-1])}", "was"
-    elif len(left_out) <= 3:
-        what, was = " and ".join(speaker.place(index) for index in left_out), "were"
+        what, was = speaker.place(first), "was"
+    elif whole and speaker.score.notes[first].measure == speaker.score.notes[last].measure:
+        what, was = f"the passage from {speaker.note(first)} to {speaker.place(last)}", "was"
+    elif whole:
+        what, was = f"the passage from {speaker.place(first)} to {speaker.place(last)}", "was"
+    elif len(left_out) <= _MOST_NAMED:
+        what, was = together(speaker.place(index) for index in left_out), "were"
     else:
-        what, was = f"{len(left_out)} notes in {speaker.measures(left_out)}", "were"
-    there = speaker.measures(left_out)
-    alone = "that one alone" if there.count(" ") == 1 and " to " not in there else "those alone"
+        what, was = f"{len(left_out)} notes in {there}", "were"
+    many = not whole and len(left_out) > _MOST_NAMED
+    child = (
+        "Say all the notes aloud first, then play the line slowly."
+        if many
+        else f"Play {there} alone once, then the line."
+    )
     return Words(
-        f"{capital(what)} {was} left out. Play {alone} once, then the line.",
+        f"{capital(what)} {was} left out. {child}",
         f"{capital(what)} {was} left out. Play {there} slowly together once, saying each note.",
         f"Left out: {what}.",
     )

@@ -206,24 +206,36 @@ _MOST_STOPS_SAID = 2
 
 
 def _stop_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
-    said = sorted(causes[:_MOST_STOPS_SAID], key=lambda cause: cause.notes[0])
+    """`causes`: the longest first."""
+    if len(causes) > _MOST_STOPS_SAID:
+        return _many_stops_words(causes, speaker)
+    said = sorted(causes, key=lambda cause: cause.notes[0])
     places = together(speaker.place(cause.notes[0]) for cause in said)
     why = {_AT_A_STOP.get(str(cause.detail.get("place"))) for cause in said}
     only = why.pop() if len(why) == 1 else None
     there = f" There {only}." if only else ""
     figures = together(f"{c.figure('seconds'):.1f} s before {speaker.place(c.notes[0])}" for c in said)
-    more = f", and {counted(len(causes) - len(said), 'more')}" if len(causes) > len(said) else ""
-    if len(causes) == 1:
-        practise = "Play just those two notes, back and forth, until they join."
-        parent = f"There was a stop in {speaker.measures(said[0].notes)}.{there} Those two notes alone, slowly and often, are the practice for today."
-    else:
-        practise = "Take the first of them alone, back and forth, until the two notes join."
-        where = speaker.measures([cause.notes[0] for cause in causes])
-        parent = f"There were {len(causes)} stops, in {where}.{there} The notes on both sides of the first, slowly and often, are the practice for today."
+    if len(said) == 1:
+        return Words(
+            f"You stopped before {places}.{there} Play just those two notes, back and forth, until they join.",
+            f"There was a stop in {speaker.measures(said[0].notes)}.{there} Those two notes alone, slowly and often, are the practice for today.",
+            f"A stop of {figures}.{there}",
+        )
+    where = speaker.measures([cause.notes[0] for cause in said])
     return Words(
-        f"You stopped before {places}.{there} {practise}",
-        parent,
-        f"{'A stop' if len(causes) == 1 else 'Stops'} of {figures}{more.replace('mores', 'more')}.{there}",
+        f"You stopped before {places}.{there} Take the first of them alone, back and forth, until the two notes join.",
+        f"There were {len(said)} stops, in {where}.{there} The notes on both sides of the first, slowly and often, are the practice for today.",
+        f"Stops of {figures}.{there}",
+    )
+
+
+def _many_stops_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    longest = speaker.place(causes[0].notes[0])
+    where = speaker.measures([cause.notes[0] for cause in causes])
+    return Words(
+        f"You stopped {len(causes)} times, longest before {longest}. Play the line more slowly, so slowly that you need not stop.",
+        f"There were {len(causes)} stops, in {where}. Slow enough to go through without one is the right tempo for today.",
+        f"{len(causes)} stops, in {where}; the longest of {causes[0].figure('seconds'):.1f} s before {longest}.",
     )
 
 
@@ -234,7 +246,7 @@ def _restart_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     others = f"; {counted(len(causes), 'time')} in all" if len(causes) > 1 else ""
     return Words(
         f"You went back and played again {again}. Next time play on, even if a note slips.",
-        "After a slip the line was begun again in the middle. Playing on is a skill of its own: it may be practised with a smile.",
+        "The player went back in the middle of the line and played again. Playing on is a skill of its own, and may be practised with a smile.",
         f"Went back after {speaker.place(reached)} and played again {again}{others}.",
     )
 

@@ -40,7 +40,7 @@ def _words(what: str, are: str, level: str, figures: str, speaker: Speaker) -> W
             "too tight. Leave it to the teacher if you are not sure."
         )
     return Words(
-        f"{what} {are} a little {level}. {own} Your fingers are judged apart from that.",
+        f"{what} {are} a little {level}. {own} I listen to your fingers apart from that.",
         f"{what} {are} {level}. {how}",
         f"{figures}; the figures are shown with that taken off.",
     )

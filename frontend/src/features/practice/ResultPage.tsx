@@ -68,9 +68,22 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
             <Typography variant="h1" component="p" sx={{ mb: 3 }}>
               {report?.refusal?.words ?? "I could not check this one. Your teacher will listen to it."}
             </Typography>
-            <Button component={Link} to={`/practice/${take.assignment_id}`} variant="contained" size="large">
-              Play again
-            </Button>
+            <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
+              <Button component={Link} to={`/practice/${take.assignment_id}`} variant="contained" size="large">
+                Play again
+              </Button>
+              {report?.refusal?.assignment && (
+                <Button component={Link} to={`/practice/${report.refusal.assignment}`} variant="outlined" size="large">
+                  Open that one
+                </Button>
+              )}
+            </Box>
+            {report?.refusal && report.refusal.parent !== report.refusal.words && (
+              <Box component="details" sx={{ mt: 2, fontSize: "1.05rem" }}>
+                <summary>For a grown-up</summary>
+                <Typography sx={{ mt: 0.5, fontSize: "inherit" }}>{report.refusal.parent}</Typography>
+              </Box>
+            )}
           </Box>
         )}
         {last && (

@@ -10,6 +10,7 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { inVocabulary, useStudioWords } from "../../ui/vocabulary";
+import { GoodGo } from "./GoodGo";
 import { Levels } from "./Levels";
 import { Tapes } from "./Tapes";
 
@@ -113,6 +114,7 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
         {save.isError && <Note>{save.error.message}</Note>}
       </Paper>
       <Levels kept={kept} catalogue={catalogue} onChange={(levels) => change({ levels })} />
+      <GoodGo kept={kept.good_go as Required<Schemas["GoodGo"]>} onChange={(good_go) => change({ good_go })} />
       <Tapes kept={kept} catalogue={catalogue} onChange={(marks) => change({ marks })} />
     </Box>
   );

@@ -1,0 +1,45 @@
+"""Why nothing could be followed: what the sound itself says, before it is called another exercise."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.listening.gate import Gate
+from attentive_owl.core.listening.periods import Candidates
+
+_CLEAR_DIP = 0.2
+_MOST_CLEAR_IN_NOISE = 0.7
+"""Share of the sounding frames with a clear pitch: over it the noise covers too little to be the reason."""
+_STEADY_FRAMES, _STEADY_SEMITONES = 8, 0.25
+_LEAST_STEADY = 0.62
+"""Share of the neighbouring clear frames, 40 ms apart, between which the pitch stays. A bowed or plucked string stays nearly
+always; a speaking voice glides all the time, and a singing one half of it."""
+_LEAST_PAIRS = 40
+
+
+def reason_in_the_sound(candidates: Candidates, sounding: NDArray[np.bool_], gate: Gate) -> str | None:
+    """too_far, too_noisy or voices; None where there is clear playing of something else. `sounding`: shape (frames,)."""
+    clear, midi = _clear_pitch(candidates)
+    share = float(clear[sounding].mean()) if sounding.any() else 0.0
+    if "noisy" in gate.problems and share < _MOST_CLEAR_IN_NOISE:
+        return "too_far" if "quiet" in gate.problems else "too_noisy"
+    pairs = clear[:-_STEADY_FRAMES] & clear[_STEADY_FRAMES:] & sounding[:-_STEADY_FRAMES] & sounding[_STEADY_FRAMES:]
+    if pairs.sum() < _LEAST_PAIRS:
+        return None
+    moved = np.abs(midi[_STEADY_FRAMES:] - midi[:-_STEADY_FRAMES])[pairs]
+    # A leap is another note, or an octave misheard, and no glide.
+    gliding = (moved > _STEADY_SEMITONES) & (moved < 2.5)
+    return "voices" if 1.0 - float(gliding.mean()) < _LEAST_STEADY else None
+
+
+def _clear_pitch(candidates: Candidates) -> tuple[NDArray[np.bool_], NDArray[np.float64]]:
+    """Which frames have a clear pitch, and the likeliest one of each (0 where there is none); shapes (frames,)."""
+    midi = np.zeros(candidates.frames)
+    best = np.zeros(candidates.frames)
+    clear = np.zeros(candidates.frames, bool)
+    order = np.argsort(candidates.probability)
+    frame = candidates.frame[order]
+    midi[frame], best[frame] = candidates.midi[order], candidates.probability[order]
+    clear[candidates.frame[candidates.dip < _CLEAR_DIP]] = True
+    return clear & (best > 0), midi
