@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import subprocess
 import tempfile
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 
@@ -54,6 +55,17 @@ def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[n
         moved = PerformedNote(**{**note.__dict__, "midi": note.midi + pitch})
         truths.append(Truth(moved, note.start_s + attack, note.end_s))
     return sound, tuple(truths)
+
+
+def render_in_tune(performed: Performed, instrument_key: str) -> NDArray[np.float32]:
+    """The performance on sampled strings, each sample moved so that it sounds at the pitch that is played: what a recording's own
+    tuning would add is no habit of the pupil's."""
+    moved = []
+    for note in performed.notes:
+        length = round(min(max(note.end_s - note.start_s, _SHORTEST_S), _LONGEST_S) / _STEP_S) * _STEP_S
+        pitch, _ = _calibration(instrument_key, round(note.midi), note.pizzicato, length)
+        moved.append((replace(note, midi=note.midi - pitch), note.start_s, note.end_s))
+    return _render(moved, instrument_key, performed.duration_s)
 
 
 def _render(

@@ -12,6 +12,8 @@ interface Props {
 }
 
 const WIDTH = 800;
+/** Narrower for a child, so that everything on it is larger. */
+const PLAIN_WIDTH = 420;
 const ROW = 30;
 const LEFT = 40;
 
@@ -32,24 +34,25 @@ export function Fingerboard({ score, notes, stringLengthMm, lit, plain = false }
     ];
   });
   if (!played.length) return null;
+  const width = plain ? PLAIN_WIDTH : WIDTH;
   const strings = [...new Set(score.notes.flatMap((note) => (note.string ? [note.string] : [])))];
   const end = Math.max(...played.map((note) => distanceMm(stringLengthMm, note.semitones + 1.2)));
-  const x = (mm: number) => LEFT + (mm / end) * (WIDTH - LEFT - 16);
+  const x = (mm: number) => LEFT + (mm / end) * (width - LEFT - 16);
   const height = strings.length * ROW + 44;
   const places = new Map(played.map((note) => [`${note.string}${note.semitones}`, note]));
   return (
     <svg
-      viewBox={`0 0 ${WIDTH} ${height}`}
+      viewBox={`0 0 ${width} ${height}`}
       width="100%"
       role="img"
       aria-label="The fingerboard: where each finger belongs and where it stood"
       style={{ display: "block" }}
     >
-      <rect x={LEFT} y="8" width={WIDTH - LEFT - 8} height={strings.length * ROW + 8} fill={colours.moss} rx="3" />
+      <rect x={LEFT} y="8" width={width - LEFT - 8} height={strings.length * ROW + 8} fill={colours.moss} rx="3" />
       <line x1={LEFT} x2={LEFT} y1="6" y2={strings.length * ROW + 18} stroke={colours.edge} strokeWidth="4" />
       {strings.map((string, at) => (
         <g key={string}>
-          <line x1={LEFT} x2={WIDTH - 8} y1={row(at)} y2={row(at)} stroke={colours.ring} strokeWidth="2" />
+          <line x1={LEFT} x2={width - 8} y1={row(at)} y2={row(at)} stroke={colours.ring} strokeWidth="2" />
           <text x={LEFT - 20} y={row(at) + 5} fontSize="15" fontWeight="700" fill={colours.quiet}>
             {string}
           </text>
@@ -81,7 +84,7 @@ export function Fingerboard({ score, notes, stringLengthMm, lit, plain = false }
       <text x={LEFT} y={height - 8} fontSize="12" fill={colours.quiet}>
         nut
       </text>
-      <text x={WIDTH - 8} y={height - 8} fontSize="12" textAnchor="end" fill={colours.quiet}>
+      <text x={width - 8} y={height - 8} fontSize="12" textAnchor="end" fill={colours.quiet}>
         towards the bridge{plain ? "" : ` · string ${Math.round(stringLengthMm)} mm`}
       </text>
     </svg>

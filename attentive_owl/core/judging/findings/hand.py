@@ -69,7 +69,7 @@ def _settling_in(evidence: Evidence) -> list[Cause]:
 
 
 def _moved(cause: Cause) -> str:
-    return f"{abs(cause.cents or 0.0):.0f} cents {_level(cause)}: {cause.mm} mm towards the {cause.towards}"
+    return f"{abs(cause.cents or 0.0):.0f} cents {_level(cause)}, to move {cause.mm} mm towards the {cause.towards}"
 
 
 def _level(cause: Cause) -> str:

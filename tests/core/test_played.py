@@ -1,0 +1,200 @@
+"""What was played of a line, and what counts as a good go, on performances made up note by note."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from attentive_owl.core.exercises import Recipe, Score, build, turns_of
+from attentive_owl.core.judging import Expectations, GoodGoRule, Overruling, Report, judge, overruled
+from attentive_owl.core.listening.performance import Go, HeardNote, Performance, StrayNote
+
+SCALE = build(Recipe("D", tempo_bpm=60), "violin")
+"""D E F# G A B C# D D C# B A G F# E D, a note a second."""
+
+
+def heard(
+    score: Score = SCALE,
+    missing: tuple[int, ...] = (),
+    wrong: tuple[int, ...] = (),
+    late: dict[int, float] | None = None,
+    lost_s: float = 0.0,
+    **go: Any,
+) -> Performance:
+    """Clean but for what is named. `late`: index -> seconds from there on; `lost_s`: time that goes with each missing note."""
+    notes, at = [], 0.0
+    for note in score.notes:
+        at += (late or {}).get(note.index, 0.0)
+        if note.index in missing:
+            at -= lost_s
+            notes.append(HeardNote(note.index, "missed", None, None, None, 0.9))
+            continue
+        onset = float(note.start_beats) + at
+        status = "wrong_pitch" if note.index in wrong else "played"
+        midi = note.midi + (2 if note.index in wrong else 0)
+        notes.append(HeardNote(note.index, status, float(midi), onset, onset + 0.9, 0.99))
+    strays = go.pop("strays", ())
+    return Performance((Go(tuple(notes), 0.0, 17.0, True, **go),), strays, 0.0, 0)
+
+
+def report(performance: Performance, score: Score = SCALE, **expected: Any) -> Report:
+    return judge(performance, score, Expectations(60, **expected))
+
+
+def kinds(own: Report) -> list[str]:
+    return [cause.kind for cause in own.causes]
+
+
+def test_a_clean_go_is_a_good_one() -> None:
+    own = report(heard())
+    assert kinds(own) == []
+    assert own.good_go is not None
+    assert (own.good_go.good, own.good_go.reasons, own.good_go.in_a_row) == (True, [], 1)
+
+
+@pytest.mark.parametrize(
+    ("missing", "kind", "said"),
+    [
+        (tuple(range(4, 16)), "ended_early", "You stopped after measure 1."),
+        (tuple(range(8, 16)), "one_way", "The way down is missing"),
+        (tuple(range(9, 16)), "one_way", "The way down is missing"),
+        (tuple(range(5, 11)), "turned_early", "You turned round after A."),
+        (tuple(range(8)), "joined_late", "You joined in at D in measure 3."),
+        ((5,), "skipped", "B in measure 2 was left out."),
+        ((15,), "skipped", "D in measure 4 was left out."),
+    ],
+)
+def test_a_part_that_was_not_played_is_told_as_that(missing: tuple[int, ...], kind: str, said: str) -> None:
+    own = report(heard(missing=missing))
+    assert kinds(own) == [kind]
+    assert own.advice[1].text.startswith(said) or said in own.advice[1].text
+    assert own.good_go is not None
+    assert not own.good_go.good
+    assert own.judgement is not None
+    whole = own.judgement.completeness
+    assert whole.word == "on the way"
+    outside = [note.index for note in own.notes if note.reason == "not_come_to"]
+    assert outside == ([] if kind == "skipped" else list(missing))
+    assert (whole.not_come_to, whole.missed) == (len(outside), len(missing) - len(outside))
+
+
+def test_what_is_not_played_is_no_fault_of_what_is() -> None:
+    own = report(heard(missing=tuple(range(8, 16))))
+    assert own.judgement is not None
+    assert own.judgement.pitch.word == own.judgement.rhythm.word == "home"
+    assert "from start to end" not in own.advice[0].text
+
+
+def test_a_line_that_turns_and_one_that_does_not() -> None:
+    # Two octaves: seven degrees below each top note can be turned at, by repeating the note or by the one under it.
+    assert turns_of(SCALE)[:2] == [(2, 14), (2, 15)]
+    assert len(turns_of(SCALE)) == 2 * 6
+    assert turns_of(build(Recipe("D", family="thirds", tempo_bpm=60), "violin")) == []
+
+
+def test_a_skipped_note_is_a_step_in_the_pulse_and_no_dragging() -> None:
+    own = report(heard(missing=(5,), lost_s=1.0))
+    assert kinds(own) == ["skipped"]
+    assert own.tempo.played_bpm == pytest.approx(60, abs=0.1)
+    assert all(note.timing_ms == pytest.approx(0, abs=5) for note in own.notes if note.timing_ms is not None)
+
+
+def test_a_restart_is_a_restart_and_no_stop() -> None:
+    own = report(heard(late={4: 2.5}, restarts=((6, 4),)))
+    assert kinds(own) == ["restart"]
+    assert "went back" in own.advice[1].text
+
+
+def test_no_short_stop_is_told() -> None:
+    assert kinds(report(heard(late={4: 0.25}))) == []
+    own = report(heard(late={4: 0.6}))
+    assert kinds(own) == ["stop"]
+    assert own.tempo.stops[0].seconds == pytest.approx(0.6, abs=0.05)
+    assert all(stop.seconds >= 0.3 for stop in own.tempo.stops)
+
+
+def test_one_slip_is_one_note_and_several_are_counted() -> None:
+    assert report(heard(wrong=(3,))).advice[1].text == "One note slipped: G in measure 1. Hear it once, then play on."
+    several = report(heard(wrong=(3, 9)))
+    assert several.advice[1].text.startswith("2 notes slipped: G in measure 1 and C sharp in measure 3.")
+
+
+@pytest.mark.parametrize(
+    "spoilt",
+    [
+        heard(wrong=(3,)),
+        heard(missing=(5,)),
+        heard(strays=(StrayNote(4.5, 4.75, 80.0, 5),)),
+        heard(late={4: 0.6}),
+        heard(late={4: 2.5}, restarts=((6, 4),)),
+    ],
+)
+def test_what_spoils_a_go_is_never_good(spoilt: Performance) -> None:
+    own = report(spoilt)
+    assert own.good_go is not None
+    assert not own.good_go.good
+    assert len(own.good_go.reasons) >= 1
+    assert own.passes[0].good is False
+
+
+def test_a_forgotten_key_signature_is_never_nearly_home() -> None:
+    altered = tuple(note.index for note in SCALE.notes if note.pitch.alter)
+    notes = [
+        replace(own, status="wrong_pitch", heard_midi=(own.heard_midi or 0) - 1) if own.index in altered else own
+        for own in heard().chosen.notes
+    ]
+    own = report(Performance((Go(tuple(notes), 0.0, 17.0, True),), (), 0.0, 0))
+    assert kinds(own) == ["key_signature"]
+    assert own.judgement is not None
+    assert own.judgement.pitch.home == 12
+    assert own.judgement.pitch.word == "on the way"
+
+
+def test_slow_and_clean_is_right_and_gets_the_next_rung() -> None:
+    own = judge(heard(), SCALE, Expectations(84))
+    assert own.advice[0].text == "Slow and clean, every note in tune: that is just right."
+    assert own.advice[1].text == "The next rung is 64: a little faster, and as clean."
+    assert own.judgement is not None
+    assert own.judgement.tempo.word == "a rung below"
+    fast = judge(heard(), SCALE, Expectations(50))
+    assert fast.judgement is not None
+    assert fast.judgement.tempo.word == "too fast"
+    assert "50 is set" in fast.advice[1].text
+
+
+def test_with_pauses_allowed_time_is_neither_praised_nor_blamed() -> None:
+    own = judge(heard(late={4: 2.0, 9: 1.0}), SCALE, Expectations(84, mode="pauses"))
+    said = " ".join(a.text for a in own.advice)
+    assert not {"pulse", "tempo", "slow", "rung"} & set(said.lower().replace(".", "").split())
+    assert kinds(own) == []
+    assert own.good_go is not None
+    assert own.good_go.good
+
+
+def test_the_studio_says_what_a_good_go_is() -> None:
+    stopped = heard(late={4: 0.8})
+    assert not report(stopped).passes[0].good
+    assert report(stopped, good_go=GoodGoRule(most_stops=1)).passes[0].good
+    slow = judge(heard(), SCALE, Expectations(84, good_go=GoodGoRule(at_tempo=True)))
+    assert slow.good_go is not None
+    assert slow.good_go.reasons == ["Below the tempo that is set."]
+
+
+def test_the_teachers_ear_goes_before_the_rule() -> None:
+    own = report(heard(wrong=(3,)))
+    home = overruled(own, [Overruling("home", 3)])
+    assert home.good_go is not None
+    assert home.good_go.good
+    assert (home.notes[3].home, home.notes[3].overruled) == (True, "home")
+    missed = overruled(report(heard()), [Overruling("missed", 3)])
+    assert missed.good_go is not None
+    assert missed.good_go.reasons == ["1 note left out."]
+    stray = report(heard(strays=(StrayNote(4.5, 4.75, 80.0, 5),)))
+    not_so = overruled(stray, [Overruling("not_so", cause="stray")])
+    assert not_so.good_go is not None
+    assert not_so.good_go.good
+    assert all(advice.cause is None for advice in not_so.advice)
+    # The report itself stays what the ear heard.
+    assert own.notes[3].status == "wrong_pitch"

@@ -1,0 +1,111 @@
+"""What is said of the strings, and only where an open one was heard: DESIGN's rule, on performances made up note by note."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.judging import Expectations, Report, judge
+from attentive_owl.core.listening.performance import Go, HeardNote, Performance
+
+SCALE = build(Recipe("D", tempo_bpm=60), "violin")
+FLAT = build(Recipe("Eb", tempo_bpm=60), "violin")
+"""E flat major has no open string in it."""
+
+
+def report(score: Score, cents: Callable[[str, int], float], **expected: object) -> Report:
+    """Every note on time, so many cents from its place by its string and finger."""
+    notes = []
+    for note in score.notes:
+        place = note.placement
+        assert place is not None
+        off = cents(place.string, place.finger)
+        at = float(note.start_beats)
+        notes.append(HeardNote(note.index, "played", note.midi + off / 100, at, at + 0.95, 0.99))
+    heard = Performance((Go(tuple(notes), 0.0, 16.0, True),), (), 0.0, 0)
+    return judge(heard, score, Expectations(60, **expected))  # type: ignore[arg-type]
+
+
+def kinds(own: Report) -> list[str]:
+    return [cause.key for cause in own.causes]
+
+
+def test_e_flat_has_no_open_string() -> None:
+    assert all(note.placement and note.placement.finger for note in FLAT.notes)
+
+
+def test_a_flat_hand_with_no_open_string_sends_nobody_to_the_pegs() -> None:
+    own = report(FLAT, lambda string, finger: -30)
+    assert kinds(own) == ["hand"]
+    said = " ".join(a.text + a.parent for a in own.advice)
+    assert "open strings" in said
+    assert "tune it" not in said
+    assert own.tuning.strings == {}
+    assert own.tuning.a4_hz is None
+    assert not own.causes[0].sure
+
+
+def test_the_days_tuning_check_settles_it() -> None:
+    strings = ("G", "D", "A", "E")
+    hand = report(FLAT, lambda string, finger: -30, open_strings=dict.fromkeys(strings, 1.0))
+    assert kinds(hand) == ["hand"]
+    assert "not the strings" in hand.advice[1].parent
+    flat = report(FLAT, lambda string, finger: -30, open_strings=dict.fromkeys(strings, -30.0))
+    assert kinds(flat) == ["instrument"]
+    assert flat.judgement is not None
+    assert flat.judgement.pitch.word == "home"
+    assert {entry.source for entry in flat.tuning.certainty.values()} == {"check"}
+
+
+def test_one_string_out_on_a_clean_hand_is_a_clean_take() -> None:
+    own = report(SCALE, lambda string, finger: -34 if string == "A" else 0)
+    assert kinds(own) == ["string:A"]
+    assert own.good_go is not None
+    assert own.good_go.good
+    assert all(note.home for note in own.notes)
+    off = [note for note in own.notes if note.string == "A"]
+    assert all(not note.home_as_heard and note.cents == pytest.approx(-34, abs=0.1) for note in off)
+    assert all(note.tuned_cents == pytest.approx(0, abs=0.1) for note in off)
+    assert own.tuning.taken_off == {"A": pytest.approx(-34, abs=0.1)}
+    # It is the one thing, and the first that is said.
+    assert [a.kind for a in own.advice] == ["praise", "change", "next"]
+    assert "A string is a little low" in own.advice[1].text
+
+
+def test_two_strings_out_are_both_named_in_one_sentence() -> None:
+    own = report(SCALE, lambda string, finger: {"A": -34, "D": 26}.get(string, 0))
+    assert kinds(own) == ["string:A", "string:D"]
+    assert own.advice[1].text.startswith("The D and A strings are")
+    assert sum(a.kind == "change" for a in own.advice) == 1
+
+
+def test_an_instrument_and_a_finger_are_two_things_and_the_tuning_is_said_first() -> None:
+    own = report(SCALE, lambda string, finger: -30 + (-35 if finger == 2 else 0))
+    assert kinds(own) == ["instrument", "finger:2"]
+    assert [a.kind for a in own.advice] == ["praise", "change", "change", "next"]
+    assert "instrument" in own.advice[1].text
+    assert "second finger" in own.advice[2].text
+    assert own.causes[1].cents == pytest.approx(-35, abs=1)
+
+
+def test_a_hand_that_puts_a_false_string_right_by_ear_is_not_blamed() -> None:
+    """The open A is low; every stopped note on it stands where it should."""
+    own = report(SCALE, lambda string, finger: -30 if string == "A" and finger == 0 else 0)
+    assert kinds(own) == ["string:A"]
+    assert all(note.home for note in own.notes)
+
+
+def test_what_nobody_hears_is_nothing() -> None:
+    assert kinds(report(SCALE, lambda string, finger: -11 if string == "A" else 0)) == []
+    assert kinds(report(SCALE, lambda string, finger: -13 if string == "A" else 0)) == ["string:A"]
+
+
+def test_a_double_bass_has_no_fine_tuners() -> None:
+    bass = build(Recipe("D", tempo_bpm=60), "bass")
+    own = report(bass, lambda string, finger: -30)
+    assert kinds(own) == ["instrument"]
+    change = own.advice[1]
+    assert "fine tuners" not in change.text
+    assert "machine" in change.parent
