@@ -17,7 +17,6 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
-from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -102,9 +101,14 @@ def _rushed(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
 
 
 def _pairs(score: Score) -> int:
+    """Pairs of eighths in a beat, in separate bows: where every second one ends a slur, short and long is a wait for the bow."""
+    if any(n.slur is not None for n in score.notes):
+        return 0
     return sum(
-        n.duration_beats == Fraction(1, 2) and n.start_beats % 1 == 0 and m.duration_beats == n.duration_beats
-        for n, m in pairwise(score.notes)
+        n.duration_beats == m.duration_beats == Fraction(1, 2)
+        and n.start_beats % 1 == 0
+        and o.start_beats == m.end_beats
+        for n, m, o in zip(score.notes, score.notes[1:], score.notes[2:], strict=False)
     )
 
 
@@ -117,6 +121,11 @@ def _slow(score: Score) -> bool:
     """Notes long enough for a slide to be heard in most of them."""
     slow = [n for n in _stopped(score) if float(n.duration_beats) * 60.0 / score.tempo_bpm > 0.4 and n.slur is None]
     return len(slow) >= 0.7 * len(_stopped(score)) and len(slow) >= 6 and not score.notes[0].staccato
+
+
+def _unhurried(score: Score) -> bool:
+    """Whether the silence after a short note is long enough not to be filled by the room."""
+    return all(float(n.duration_beats) * 60.0 / score.tempo_bpm >= 0.42 for n in score.notes)
 
 
 def _top_notes(score: Score) -> int:
@@ -139,6 +148,9 @@ def _stopped(score: Score) -> list[ScoreNote]:
 def _late(place: str) -> Make:
     def make(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
         own = list(moves(score).values()).count(place)
+        if any(n.duration_beats > 1 for n in score.notes):
+            # Where every long note ends a bow, a wait for the bow and a long note are one thing.
+            return None
         return {"late_before": {place: float(rng.uniform(0.2, 0.3))}} if own >= 4 else None
 
     return make
@@ -170,7 +182,7 @@ HABITS: dict[str, Make] = {
     "bow_late": _late("bow"),
     "rest_short": lambda r, s: {"rests_cut": float(r.uniform(0.3, 0.5))} if _rests(s) else None,
     "rest": lambda r, s: {"rests_sound": True} if _rests(s) else None,
-    "staccato": lambda r, s: {"staccato_held": True} if s.notes[0].staccato else None,
+    "staccato": lambda r, s: {"staccato_held": True} if s.notes[0].staccato and _unhurried(s) else None,
     "sinking": lambda r, s: {"sinking_cents": float(r.uniform(38, 55))} if len(_stopped(s)) >= 8 else None,
     "uneven": lambda r, s: {"uneven": float(r.choice([0.38, 0.4, 0.6, 0.62]))} if _pairs(s) >= 6 else None,
     "rushed": _rushed,

@@ -163,7 +163,7 @@ def test_a_refused_take_is_not_judged() -> None:
 def test_another_exercise_is_refused_by_its_name() -> None:
     score, other = (build(Recipe("D", "eighths", 88, family=family), "cello") for family in ("scale", "thirds"))
     refusal = check(played(other), RATE, score, Expectations(88)).to_document()["refusal"]
-    assert refusal["code"] == "not_this_exercise"
+    assert refusal["code"] == "another_exercise"
     assert "Broken thirds, D major" in refusal["words"]
 
 

@@ -189,7 +189,7 @@ def test_another_exercise_of_the_same_key_is_refused(asked: str, given: str) -> 
     sound, _ = take(other, Habits(scatter_cents=8, timing_ms=12))
     result = listen(sound, RATE, wanted)
     assert isinstance(result, Refusal)
-    assert result.code == "not_this_exercise"
+    assert result.code == "another_exercise"
     assert result.sounds_like == f"{FAMILIES[given].name}, D major"
 
 

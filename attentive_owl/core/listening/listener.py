@@ -65,7 +65,7 @@ _KEPT_SHARE = 0.8
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
-_FAINT_DB, _FAINT_REACH = 8.0, 4
+_FAINT_DB, _FAINT_REACH = 12.0, 4
 """A note so far under the level of four notes on each side is left to the teacher's ear."""
 _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
@@ -261,6 +261,7 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         for shift in likely_shifts(sound.candidates, marked.sounding, written, tuning)
     ]
     reading = _turned_round(_most_likely(readings, boundaries), heard, boundaries, score)
+    reading = _without_signs(reading, heard, boundaries, score)
     shift, line, path = reading.shift, reading.line, reading.path
     path = absorb_octaves(path, boundaries)
     path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * _pace(path, boundaries, line))
@@ -347,6 +348,27 @@ def _turned_round(reading: _Reading, heard: Emission, boundaries: Boundaries, sc
     fit = acceptance.fit_of(turned.path, boundaries)
     clear = fit.faults <= _MOST_TURNED_FAULTS and fit.right >= plain.right and fit.from_the_start
     return turned if clear else reading
+
+
+def _without_signs(reading: _Reading, heard: Emission, boundaries: Boundaries, score: Score) -> _Reading:
+    """The take as a line whose key signature was forgotten, where that explains it: many wrong notes, and all of them as the
+    naturals that they are. They stay wrong ones; only what they are is not left to chance, note by note."""
+    signs = np.array([score.key.alter(note.pitch.step) for note in score.notes])
+    plain = acceptance.fit_of(reading.path, boundaries)
+    if not signs.any() or reading.shift or plain.faults < _MOST_FAULTS:
+        return reading
+    line = replace(reading.line, midi=reading.line.midi - signs)
+    natural = _aligned(heard, boundaries, line)
+    fit = acceptance.fit_of(natural, boundaries)
+    if fit.faults > _MOST_FAULTS or plain.faults < fit.faults + _LEAST_CLEARER or fit.right <= plain.right:
+        return reading
+    events = tuple(
+        replace(event, kind="wrong")
+        if isinstance(event, Segment) and event.kind == "note" and signs[event.index]
+        else event
+        for event in natural.events
+    )
+    return replace(reading, path=replace(natural, events=events))
 
 
 @dataclass(frozen=True)

@@ -18,12 +18,12 @@ _PARTIALS = tuple(12.0 * float(np.log2(number)) for number in (2, 3))
 """Semitones of the second and third partial above the first."""
 
 
-_LEAST_SLIDE_NOTE_S, _SLIDE_FROM_S = 0.3, 0.03
-_SLIDE_SEMITONES = 0.95
+_LEAST_SLIDE_NOTE_S, _SLIDE_FROM_S = 0.3, 0.045
+_SLIDE_SEMITONES = 0.8
 _EARLY_FRAMES, _LEAST_SETTLED_FRAMES = 8, 12
 _SETTLED_FROM = 0.55
 _LEAST_SLIDE_CENTS = 15.0
-"""A slide into a note: looked for from 30 ms after its onset, over 40 ms, against its second half."""
+"""A slide into a note: looked for from 45 ms after its onset, over 40 ms, against its second half."""
 LEAST_SUPPORT = 0.3
 """Under it a note's pitch is not known."""
 

@@ -11,8 +11,9 @@ from attentive_owl.core.judging.speech import Speaker, Words, capital, counted
 
 _LEAST_RESTS = 2
 _LEAST_STACCATO = 4
-_HELD = 0.78
-"""Share of its time from which a staccato note is not short any more; half is what is played (common practice)."""
+_HELD, _LEAST_STACCATO_S = 0.82, 0.4
+"""Share of its time from which a staccato note is not short any more; half is what is played (common practice). In shorter notes the
+room fills the silence."""
 _LONG_BEATS, _LONG_S = 2.0, 0.9
 _CUT = 0.72
 _NEXT_ON_TIME = 0.2
@@ -29,7 +30,14 @@ def _rests(evidence: Evidence) -> list[Cause]:
 
 
 def _staccato(evidence: Evidence) -> list[Cause]:
-    short = [d for d in evidence.notes if d.note.staccato and d.duration_ratio is not None]
+    beat_s = evidence.pulse.beat_s if evidence.pulse else 0.0
+    short = [
+        d
+        for d in evidence.notes
+        if d.note.staccato
+        and d.duration_ratio is not None
+        and float(d.note.duration_beats) * beat_s >= _LEAST_STACCATO_S
+    ]
     if len(short) < _LEAST_STACCATO:
         return []
     held = [d for d in short if (d.duration_ratio or 0.0) > _HELD]

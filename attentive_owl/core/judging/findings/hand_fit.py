@@ -71,7 +71,8 @@ def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
         causes.append(_cause(best, evidence))
         left = left - best.explained
         groups = [group for group in groups if (group[0].kind, group[1]) != (best.kind, best.finger)]
-    return causes + _scatter(stopped, left, tolerance)
+    # A hand that lands loosely does so in short notes as well, which have more room.
+    return causes + _scatter(stopped, left, min(tolerance, evidence.expectations.level.pitch_cents))
 
 
 def _steady(
@@ -93,8 +94,9 @@ def _steady(
     fingers = np.array([d.finger for d in stopped])
     middles = {f: float(np.median(left[fingers == f])) for f in set(fingers.tolist())}
     loose = robust_deviation([value - middles[f] for value, f in zip(left.tolist(), fingers.tolist(), strict=True)])
-    # A few notes of one finger can stand together by chance where the whole hand lands loosely.
-    spread = max(robust_deviation(list(values - cents)), loose if finger is not None else 0.0, _EAR_CENTS)
+    # A few notes can stand together by chance where the whole hand lands loosely.
+    beside = robust_deviation(left[~member].tolist()) if finding.of_some_notes else 0.0
+    spread = max(robust_deviation(list(values - cents)), loose if finger is not None else 0.0, _EAR_CENTS, beside)
     unsure = 1.25 * spread / len(values) ** 0.5
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
     if abs(cents) <= _SHARE_OF_TOLERANCE * tolerance or abs(cents) < _SURE * unsure or agree < LEAST_AGREE:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 import numpy as np
 
@@ -15,7 +15,7 @@ from attentive_owl.core.judging.steps import Step, pairs_of
 from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
-_LEAST_OF_A_REST = 0.15
+_LEAST_OF_A_REST = 0.2
 _LEAST_PAIRS = 4
 _UNEVEN = 0.045
 """How far the first of two equal notes may be from half of their time."""
@@ -132,22 +132,37 @@ def _as_triplets(value: float, pulse: Pulse, share: float) -> bool:
 
 
 def _uneven(evidence: Evidence) -> list[Cause]:
+    """Equal notes that come long and short, or short and long: of the lengths that do so, the one that is furthest off."""
     pulse = _timed(evidence)
     if pulse is None or evidence.score.meter.compound:
         return []
     starts = {note.index: float(note.start_beats) for note in evidence.score.notes}
-    pairs = pairs_of(_running(pulse), starts)
-    if len(pairs) < _LEAST_PAIRS:
-        return []
-    shares = np.array([share for _, share in pairs])
-    middle = float(np.median(shares))
-    agree = float(np.mean(np.sign(shares - 0.5) == np.sign(middle - 0.5)))
-    away_ms = abs(middle - 0.5) * 2e3 * pulse.beat_s * float(evidence.score.notes[pairs[0][0]].duration_beats)
-    if abs(middle - 0.5) < _UNEVEN or agree < LEAST_AGREE or away_ms < _FASTEST_TOLD_MS:
-        return []
-    detail: dict[str, float | str] = {"first": round(100 * middle, 1)}
-    detail["beats"] = float(evidence.score.notes[pairs[0][0]].duration_beats)
-    return [Cause("uneven", tuple(index for index, _ in pairs), 0.8, detail=detail)]
+    running = _running(pulse)
+    between = {s.index: s.before for s in running}
+    value_of = {s.index: s.value for s in running}
+    pairs = pairs_of(running, starts)
+    found = []
+    for value in sorted({value_of[index] for index, _ in pairs}):
+        own = _unhindered([pair for pair in pairs if value_of[pair[0]] == value], between)
+        if len(own) < _LEAST_PAIRS:
+            continue
+        shares = np.array([share for _, share in own])
+        middle = float(np.median(shares))
+        agree = float(np.mean(np.sign(shares - 0.5) == np.sign(middle - 0.5)))
+        away_ms = abs(middle - 0.5) * 2e3 * pulse.beat_s * value
+        if abs(middle - 0.5) >= _UNEVEN and agree >= LEAST_AGREE and away_ms >= _FASTEST_TOLD_MS:
+            detail: dict[str, float | str] = {"first": round(100 * middle, 1), "beats": value}
+            found.append(Cause("uneven", tuple(index for index, _ in own), 0.8, detail=detail))
+    return sorted(found, key=lambda cause: -abs(cause.figure("first") - 50.0))[:1]
+
+
+def _unhindered(pairs: list[tuple[int, float]], between: Mapping[int, str | None]) -> list[tuple[int, float]]:
+    """What is lost at a new bow or place of the hand is lost there, and in no pair; but a wait after the second of two makes it
+    longer, and never shorter."""
+    calm = [p for p in pairs if {between.get(p[0]), between.get(p[0] + 1)} <= {None, "crossing"}]
+    whole = [p for p in pairs if between.get(p[0]) is None]
+    shortened = len(whole) >= _LEAST_PAIRS and float(np.median([share for _, share in whole])) > 0.5
+    return calm if len(calm) >= _LEAST_PAIRS or not shortened else whole
 
 
 def _at_places(evidence: Evidence) -> list[Cause]:
@@ -157,15 +172,23 @@ def _at_places(evidence: Evidence) -> list[Cause]:
         return []
     steps = [(s, _ratio(s, pulse)) for s in _running(pulse)]
     plain = [(s, ratio) for s, ratio in steps if s.before is None]
-    usual: dict[float, float] = {}
-    for value in {s.value for s, _ in plain}:
-        own = [ratio for s, ratio in plain if s.value == value]
+    # Uneven pairs are no waits: there what stands at the same place of the beat is compared.
+    uneven = bool(_uneven(evidence))
+    kind_of = {
+        note.index: (float(note.duration_beats), float(note.start_beats % 1) if uneven else 0.0)
+        for note in evidence.score.notes
+    }
+    usual: dict[tuple[float, float], float] = {}
+    for own_kind in {kind_of[s.index] for s, _ in plain}:
+        own = [ratio for s, ratio in plain if kind_of[s.index] == own_kind]
         if len(own) >= _LEAST_STEPS:
-            usual[value] = float(np.median(own))
+            usual[own_kind] = float(np.median(own))
     causes = []
     for place, kind in (("crossing", "crossing_late"), ("shift", "shift_late"), ("bow", "bow_late")):
         waits = [
-            (s.after, ratio / usual[s.value] - 1.0) for s, ratio in steps if s.before == place and s.value in usual
+            (s.after, ratio / usual[kind_of[s.index]] - 1.0)
+            for s, ratio in steps
+            if s.before == place and kind_of[s.index] in usual
         ]
         causes += _if_shared(kind, waits, least=OUT_OF_PROPORTION)
     if len(plain) >= _LEAST_STEPS:
