@@ -1,7 +1,6 @@
-"""Fits what tells another rhythm of the same pitches (`another_rhythm.py`) on one source of sound: logistic regression of the
-three means at repeated notes, and where true takes and others lie on it and among the strokes inside long notes. Run
-`python -m bench.fit_rhythm [--soundfont FILE | --recorded FOLDER | --waveguide]`; no true take may lie over a limit, on any
-source."""
+"""Fits what tells another rhythm of the same pitches (`rhythm.py`): logistic regression of what is seen at the places of a pattern,
+and where true takes and others lie. Run `python -m bench.fit_rhythm [--soundfont FILE | --recorded FOLDER | --waveguide]`; no true take
+may lie over a limit, on any source."""
 
 from __future__ import annotations
 
@@ -11,42 +10,80 @@ from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
 
-from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening import another_rhythm, listen, listener
+from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.listening import listen, listener, rhythm
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Path
-from bench import sources
-from bench.families import RATE, make_take
+from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room
+from bench import families, sources
+from bench.families import INSTRUMENTS, RATE, sounding
 from bench.logistic import fit_logistic
 
-_REPEATING = ("repeated, re-bowed", "sixteenths at 112", "poor but true")
-_PLAIN = ("plain quarters", "long tones", "vibrato", "hesitations", "metronome heard", "noise 18 dB", "ringing room")
-_HELD, _SPLIT = "longer notes", "shorter notes"
+_BEATS = {"wholes": 4.0, "halves": 2.0, "quarters": 1.0, "eighths": 0.5}
+_TRUE = (
+    "eighths",
+    "sixteenths",
+    "sixteenths-eighths",
+    "quarter-eighths",
+    "dotted",
+    "eighth-sixteenths",
+    "quarters",
+    "halves",
+)
+_HELD = (("eighths", "quarters"), ("sixteenths", "quarters"), ("sixteenths", "eighths"), ("sixteenths-eighths", "wholes"),
+         ("sixteenths-eighths", "halves"), ("quarter-eighths", "halves"), ("eighth-sixteenths", "quarters"))  # fmt: skip
+_SPLIT = (("quarters", "eighths"), ("quarters", "sixteenths"), ("quarters", "sixteenths-eighths"), ("quarters", "quarter-eighths"),
+          ("halves", "eighths"), ("eighths", "sixteenths"))  # fmt: skip
+Job = tuple[str, str, int]
+Seen = tuple[list[tuple[bool, tuple[float, ...]]], float | None, list[tuple[float, float]]]
 
-Seen = tuple[tuple[float, float, float] | None, float | None]
 
-
-def seen_in(name: str, seed: int) -> Seen:
-    """What is measured at repeats, and inside notes; None where the take never comes so far."""
-    take = make_take(name, seed)
+def seen_in(job: Job) -> Seen | None:
+    """What is measured at the places (and whether a stroke fell there), over all of them, and inside the notes; None where the
+    take never comes so far."""
+    asked_for, given, seed = job
+    rng = np.random.default_rng([seed, sum(map(ord, asked_for + given))])
+    key, tonic, tempo = (
+        str(rng.choice(INSTRUMENTS)),
+        str(rng.choice(["D", "G", "C", "A"])),
+        float(rng.integers(44, 120)),
+    )
+    asked, played = (build(Recipe(tonic, pattern, tempo), key) for pattern in (asked_for, given))
+    habits = Habits(
+        scatter_cents=8.0,
+        timing_ms=float(rng.choice([10, 20, 35])),
+        air_ms=float(rng.choice([0, 0, 20, 40, 80, 150])),
+        vibrato_cents=float(rng.choice([0, 0, 15])),
+    )
+    dry, _ = sounding(str(rng.choice(families.SOURCES)), perform_score(played, habits, seed), key, seed)
+    sound = place_in_room(dry, RATE, Room(float(rng.uniform(25, 45)), float(rng.uniform(0.05, 0.35))), seed)
     found: list[Seen] = []
 
-    def noted(path: Path, boundaries: Boundaries, score: Score) -> bool:
-        at_repeats = another_rhythm.seen_at_repeats(path, boundaries, score)
-        found.append((at_repeats, another_rhythm.strokes_within(path, boundaries)))
-        return False
+    def noted(path: Path, boundaries: Boundaries, score: Score) -> None:
+        places = [
+            (_falls_there(score, place.notes[0], asked_for, given), place.measures)
+            for place in rhythm.places_of(path, boundaries, score)
+        ]
+        odds = rhythm.struck_log_odds(path, boundaries, score)
+        found.append((places, odds, rhythm.split_measures(path, boundaries)))
 
-    real, listener.another_rhythm = listener.another_rhythm, noted
+    real, listener.other_rhythm = listener.other_rhythm, noted  # type: ignore[assignment]
     try:
-        listen(take.sound, RATE, take.score)
+        listen(sound, RATE, asked)
     finally:
-        listener.another_rhythm = real
-    return found[0] if found else (None, None)
+        listener.other_rhythm = real
+    return found[0] if found else None
 
 
-def fit(rows: np.ndarray, held: np.ndarray) -> np.ndarray:
-    """Constant and the weights of the three means; both kinds count the same in sum."""
-    return fit_logistic(rows, held, np.where(held, 0.5 / held.sum(), 0.5 / (~held).sum()) * len(held))
+def _falls_there(score: Score, index: int, asked: str, given: str) -> bool:
+    """Whether a stroke fell where a note is written: all of them do in a true take, in a held one those that share a boundary."""
+    if asked == given or given not in _BEATS:
+        return True
+    first = index
+    while first and score.notes[first - 1].midi == score.notes[index].midi:
+        first -= 1
+    since = float(score.notes[index].start_beats - score.notes[first].start_beats)
+    return since % _BEATS[given] == 0.0
 
 
 def main() -> None:
@@ -56,22 +93,25 @@ def main() -> None:
     sources.add_options(options)
     chosen = options.parse_args()
     sources.choose(chosen)
-    seeds = range(chosen.first, chosen.first + chosen.seeds)
-    cases = [(name, seed) for name in (*_REPEATING, *_PLAIN, _HELD, _SPLIT) for seed in seeds]
+    pairs = [*((own, own) for own in _TRUE), *_HELD, *_SPLIT]
+    jobs = [(*pair, seed) for pair in pairs for seed in range(chosen.first, chosen.first + chosen.seeds)]
     with ProcessPoolExecutor(os.cpu_count()) as pool:
-        seen = list(pool.map(seen_in, *zip(*cases, strict=True)))
-    named = [(name, *one) for (name, _), one in zip(cases, seen, strict=True)]
+        seen = {job: own for job, own in zip(jobs, pool.map(seen_in, jobs), strict=True) if own is not None}
 
-    rows = [(at_repeats, name == _HELD) for name, at_repeats, _ in named if at_repeats]
-    means, held = np.array([row for row, _ in rows]), np.array([is_held for _, is_held in rows])
-    print("constant, weights =", np.round(fit(means, held), 1).tolist())
-    now = np.array([another_rhythm.held_odds(*row) for row in means])
-    print(f"as it stands: true takes up to {now[~held].max():.2f}, held ones", np.round(np.sort(now[held]), 2).tolist())
-
-    within = [(value, name == _SPLIT) for name, _, value in named if value is not None]
-    true = [value for value, is_split in within if not is_split]
-    split = sorted(round(value, 2) for value, is_split in within if is_split)
-    print(f"strokes inside notes: true takes up to {max(true):.2f}, split ones", split)
+    rows = [row for (asked, given, _), own in seen.items() if (asked, given) not in _SPLIT for row in own[0]]
+    struck, measures = np.array([own for own, _ in rows]), np.array([own for _, own in rows])
+    even = np.where(struck, 0.5 / struck.sum(), 0.5 / (~struck).sum()) * len(struck)
+    print("constant, weights =", np.round(fit_logistic(measures, struck, even), 1).tolist())
+    for title, wanted in (("true", [(own, own) for own in _TRUE]), ("held", _HELD)):
+        odds = [own[1] for job, own in seen.items() if job[:2] in wanted and own[1] is not None]
+        print(f"{title}: {len(odds)} takes, log-odds that they were struck", np.round(np.sort(odds)[:20], 1).tolist())
+    for title, wanted in (("true", [(own, own) for own in _TRUE]), ("split", _SPLIT)):
+        sums = [
+            max((float(np.dot(rhythm.SPLIT_WEIGHTS, own)) for own in found[2]), default=-9.0)
+            for job, found in seen.items()
+            if job[:2] in wanted
+        ]
+        print(f"{title}: {len(sums)} takes, strokes inside their notes", np.round(np.sort(sums)[::-1][:20], 1).tolist())
 
 
 if __name__ == "__main__":
