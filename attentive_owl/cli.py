@@ -62,7 +62,7 @@ def _open_strings(_: click.Context, __: click.Parameter, value: str | None) -> d
             found[name] = float(cents)
         except ValueError:
             raise click.BadParameter("strings with their cents, such as A=-12,D=3") from None
-        if not given or not abs(found[name]) <= 250:
+        if not given or not name or not abs(found[name]) <= 250:
             raise click.BadParameter("strings with their cents, such as A=-12,D=3")
     return found
 

@@ -118,3 +118,33 @@ def test_any_family_is_made_with_its_choices(tmp_path: Path) -> None:
     code, said = owl("exercise", "make", "thirds", "--instrument", "cello", "--set", "colour=green", "-o", out)
     assert code == 2
     assert "no recipe" in said
+
+
+def test_open_strings_and_other_lines_are_taken_from_the_command_line(folder: Path) -> None:
+    owl(
+        "perform",
+        folder / "d.musicxml",
+        "-o",
+        folder / "low.wav",
+        "--habit",
+        "tuning_cents=-30",
+        "--habit",
+        "missed=0,4,11,15",
+    )
+    arguments = ("check", folder / "d.musicxml", folder / "low.wav", "--json", folder / "report.json")
+    assert owl(*arguments, "--open-strings", "D=-30,A=-31")[0] == 0
+    report = json.loads((folder / "report.json").read_text())
+    assert "instrument" in [cause["kind"] for cause in report["causes"]]
+    assert report["tuning"]["certainty"]["D"]["source"] in ("check", "open")
+    for wrong in ("D", "D=low", "=3", "D=900"):
+        code, output = owl(*arguments, "--open-strings", wrong)
+        assert code == 2
+        assert "A=-12,D=3" in output
+    code, output = owl(*arguments, "--open-strings", "B=3")
+    assert code == 2
+    assert "no B string" in output
+    owl("exercise", "scale", "--tonic", "G", "--instrument", "violin", "--tempo", 100, "-o", folder / "g.musicxml")
+    owl("perform", folder / "g.musicxml", "-o", folder / "g.wav")
+    code, output = owl("check", folder / "d.musicxml", folder / "g.wav", "--also", folder / "g.musicxml")
+    assert code == 3
+    assert "G major" in output

@@ -29,7 +29,7 @@ def test_the_teachers_ear_and_another_take_beside_it(
     enter_as_pupil(pupil, site, filled)
     hand_in_a_file(pupil, microphone)
     pupil.get_by_text("For a grown-up").click()
-    expect(pupil.get_by_text("Only the second finger lands off")).to_be_visible()
+    expect(pupil.get_by_text("The second finger lands a little low wherever it is used")).to_be_visible()
     pupil.get_by_role("link", name="Done for now").click()
     hand_in_a_file(pupil, microphone)
 

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import io
 import wave
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import numpy as np
 import pytest
+from sqlalchemy import Engine
 
+from attentive_owl.store.session import open_session
+from attentive_owl.store.tuning import open_strings_at
 from tests.conftest import Filled, Visitor
 
 RATE = 48000
@@ -63,3 +67,19 @@ def test_what_is_no_moment_gets_one_sentence(app: Any, filled: Filled, sound: by
     answer = ask(Visitor(app).pupil(filled), sound)
     assert answer.status_code == 422
     assert answer.json["error"].endswith(".")
+
+
+def test_what_was_found_is_kept_for_the_day_and_for_the_judge(app: Any, filled: Filled, engine: Engine) -> None:
+    pupil = Visitor(app).pupil(filled)
+    ask(pupil, moment(440.0 * 2 ** (-30 / 1200)))
+    ask(pupil, moment(440.0 * 2 ** (-22 / 1200)))
+    ask(pupil, moment(293.333))
+    now = datetime.now(UTC)
+    with open_session(engine, "tests look at readings") as session:
+        # The newest of each string, and none of another day or another pupil.
+        found = open_strings_at(session, filled.pupil_id, now)
+        assert set(found) == {"A", "D"}
+        assert found["A"] == pytest.approx(-22, abs=1.5)
+        assert open_strings_at(session, filled.pupil_id, now + timedelta(hours=13)) == {}
+        assert open_strings_at(session, filled.pupil_id, now - timedelta(hours=1)) == {}
+        assert open_strings_at(session, filled.other_pupil_id, now) == {}

@@ -21,7 +21,7 @@ from attentive_owl.core.listening.emission import Emission, emission, quiet_prob
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate, without_rumble
 from attentive_owl.core.listening.gate import Gate, gate_recording
 from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_inside
-from attentive_owl.core.listening.onsets import FINE_HOP_S, Span, find_onsets, fine_level_db
+from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db, sustained_db
 from attentive_owl.core.listening.performance import Go, HeardNote, OtherLine, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
 from attentive_owl.core.listening.reasons import reason_in_the_sound
@@ -142,8 +142,13 @@ def listen(
         duration_s=duration_s,
     )
     heard = _hear(sound, score, written)
-    if isinstance(heard, Refusal) and heard.code in _MAY_BE_ANOTHER:
-        return _named(heard, sound, others)
+    if isinstance(heard, Refusal):
+        return _named(heard, sound, others) if heard.code in _MAY_BE_ANOTHER else heard
+    if heard.shift_semitones:
+        # What looks like another string may be a line that is known.
+        unnamed = _refuse("another_exercise", gate, duration_s)
+        named = _named(unnamed, sound, others)
+        return heard if named is unnamed else named
     return heard
 
 
@@ -513,19 +518,13 @@ def _faint(current: dict[int, Refined], fine: Array) -> set[int]:
     """Notes so much softer than those around them that something else in the room may have sounded: a loudspeaker that plays
     along, or a neighbour."""
     order = sorted(current)
-    levels = np.array([_loudest_db(current[index], fine) for index in order])
+    levels = np.array([sustained_db(current[index].onset_s, current[index].offset_s, fine) for index in order])
     found = set()
     for at, index in enumerate(order):
         around = np.concatenate([levels[max(at - _FAINT_REACH, 0) : at], levels[at + 1 : at + 1 + _FAINT_REACH]])
         if len(around) >= _FAINT_REACH and levels[at] < np.median(around) - _FAINT_DB:
             found.add(index)
     return found
-
-
-def _loudest_db(heard: Refined, fine: Array) -> float:
-    """A plucked note has no sustained level: what is compared is where each is loudest."""
-    piece = fine[int(heard.onset_s / FINE_HOP_S) : int(heard.offset_s / FINE_HOP_S) + 1]
-    return float(piece.max(initial=-120.0))
 
 
 def _unclear(note: ScoreNote, reason: str) -> HeardNote:

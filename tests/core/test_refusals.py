@@ -1,0 +1,132 @@
+"""Why a take is not judged, from the sound to the code: each reason is its own."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from attentive_owl.core.checking import check
+from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.judging import Expectations, Report
+from attentive_owl.core.listening import OtherLine
+from attentive_owl.core.playing import Habits, Room
+from bench.effects import speech
+from tests.conftest import RATE, played
+
+SCALE = build(Recipe("D", tempo_bpm=96), "violin")
+
+
+def report(sound: np.ndarray, score: Score = SCALE, others: tuple[OtherLine, ...] = ()) -> Report:
+    return check(sound, RATE, score, Expectations(score.tempo_bpm), others)
+
+
+def refusal(own: Report) -> str:
+    assert own.refusal is not None, own.causes
+    return own.refusal.code
+
+
+@pytest.mark.parametrize(("shift", "began"), [(2, "E"), (-1, "C sharp"), (5, "G"), (-4, "B flat")])
+def test_another_key_is_told_by_its_first_note(shift: int, began: str) -> None:
+    own = report(played(SCALE, Habits(shift_semitones=shift, scatter_cents=6)))
+    assert refusal(own) == "another_key"
+    assert own.refusal is not None
+    assert own.refusal.words.startswith(f"You started on {began}: this line starts on D.")
+    assert own.causes == []
+    assert own.advice == []
+
+
+def test_a_string_away_is_a_string_and_an_octave_an_octave() -> None:
+    string = report(played(SCALE, Habits(shift_semitones=7)))
+    assert [cause.key for cause in string.causes] == ["wrong_string"]
+    octave = report(played(SCALE, Habits(shift_semitones=12)))
+    assert [cause.key for cause in octave.causes] == ["octave_off"]
+    assert "string" not in octave.advice[1].text
+    bass = build(Recipe("D", tempo_bpm=96), "bass")
+    cello = build(Recipe("D", tempo_bpm=96), "cello")
+    assert refusal(report(played(cello), bass)) == "another_instrument"
+
+
+def test_a_line_that_is_known_is_named_and_given_back_by_its_key() -> None:
+    last_week = build(Recipe("G", tempo_bpm=96), "violin")
+    own = report(played(last_week), others=(OtherLine("G major of last week", last_week, "its key"),))
+    assert own.refusal is not None
+    assert (own.refusal.code, own.refusal.assignment) == ("another_exercise", "its key")
+    assert "G major of last week" in own.refusal.words
+    # Not where the line that is open was played.
+    assert report(played(SCALE), others=(OtherLine("G major of last week", last_week, "its key"),)).accepted
+
+
+def test_the_upper_half_is_no_lower_half_on_another_string() -> None:
+    lower, upper = (
+        build(Recipe("D", tempo_bpm=96, family=family), "violin") for family in ("lower-half", "upper-half")
+    )
+    own = report(played(upper), lower)
+    assert refusal(own) == "another_exercise"
+    assert own.refusal is not None
+    assert "Upper half" in own.refusal.words
+
+
+def test_the_same_notes_from_the_top_are_another_line() -> None:
+    turned = [*SCALE.notes[8:], *SCALE.notes[:8]]
+    down_and_up = replace(
+        SCALE,
+        notes=tuple(
+            replace(note, index=at, start_beats=old.start_beats, measure=old.measure, beat=old.beat)
+            for at, (note, old) in enumerate(zip(turned, SCALE.notes, strict=True))
+        ),
+    )
+    own = report(played(down_and_up))
+    assert refusal(own) == "another_exercise"
+    assert own.refusal is not None
+    assert "from the top" in own.refusal.words
+
+
+def test_long_for_short_and_short_for_long_are_told_as_what_was_heard() -> None:
+    long, short = (build(Recipe("D", pattern, 88), "cello") for pattern in ("quarters", "sixteenths-eighths"))
+    held = report(played(long), short)
+    assert refusal(held) == "another_rhythm"
+    assert held.refusal is not None
+    assert held.refusal.words.startswith("You played long notes; sixteenths and eighths are on your page.")
+    struck = report(played(short), long)
+    assert refusal(struck) == "another_rhythm"
+    assert struck.refusal is not None
+    assert struck.refusal.words.startswith("You played short notes; quarters are on your page.")
+
+
+def test_three_to_one_is_another_rhythm_and_three_to_two_is_uneven() -> None:
+    eighths = build(Recipe("D", "eighths", 76), "violin")
+    dotted = report(played(eighths, Habits(uneven=0.75)), eighths)
+    assert refusal(dotted) == "another_rhythm"
+    uneven = report(played(eighths, Habits(uneven=0.6, scatter_cents=4)), eighths)
+    assert [cause.kind for cause in uneven.causes] == ["uneven"]
+
+
+@pytest.mark.parametrize("air_ms", [0, 40, 80, 150])
+def test_air_between_the_bows_is_no_other_rhythm(air_ms: int) -> None:
+    eighths = build(Recipe("D", "eighths", 76), "viola")
+    own = report(played(eighths, Habits(air_ms=air_ms, scatter_cents=5, timing_ms=10)), eighths)
+    assert own.accepted
+    assert own.causes == []
+
+
+def test_what_the_sound_itself_says_goes_first() -> None:
+    sound = played(SCALE)
+    rng = np.random.default_rng(3)
+    assert refusal(report(played(SCALE, room=Room(4.0)))) == "too_noisy"
+    far = 0.004 * sound + rng.normal(0, 0.0007, len(sound))
+    assert refusal(report(far.astype(np.float32))) == "too_far"
+    assert refusal(report(speech(10.0, 0.1, rng) + rng.normal(0, 0.002, 10 * RATE).astype(np.float32))) == "voices"
+    assert refusal(report(0 * sound)) == "silence"
+
+
+def test_notes_that_only_a_loudspeaker_plays_are_not_heard_as_the_pupils() -> None:
+    """A demonstration plays along, 15 dB under the pupil, who leaves two notes out."""
+    along = played(SCALE, Habits(), seed=9)
+    own = played(SCALE, Habits(missed=(5, 10), scatter_cents=5, timing_ms=10))
+    count = min(len(along), len(own))
+    mixed = (own[:count] + along[:count] * 10 ** (-15 / 20)).astype(np.float32)
+    heard = report(mixed)
+    assert [heard.notes[index].status for index in (5, 10)] == ["unclear", "unclear"]
+    assert all(note.status == "played" for note in heard.notes if note.index not in (5, 10))
