@@ -11,7 +11,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.instruments import INSTRUMENTS
+from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError
 from attentive_owl.core.judging import ENGINE, Expectations
 from attentive_owl.core.listening import OtherLine
 from attentive_owl.core.theory import NoteNames, NoteValues, Temperament
@@ -86,7 +86,7 @@ def other_lines(session: Session, take: Take) -> list[OtherLine]:
         if instrument.key != key:
             try:
                 part = score_for(assignment.exercise.recipe, instrument.key, assignment.target_bpm)
-            except ValueError:
+            except UnplayableError:
                 # That instrument has no such line.
                 continue
             lines.append(OtherLine(instrument.name.lower(), part, of_instrument=True))

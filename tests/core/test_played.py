@@ -88,7 +88,7 @@ def test_what_is_not_played_is_no_fault_of_what_is() -> None:
 
 
 def test_a_line_that_turns_and_one_that_does_not() -> None:
-    # Two octaves: seven degrees below each top note can be turned at, by repeating the note or by the one under it.
+    # One octave: at each of the six degrees between the first and the top, by repeating the note or by the one under it.
     assert turns_of(SCALE)[:2] == [(2, 14), (2, 15)]
     assert len(turns_of(SCALE)) == 2 * 6
     assert turns_of(build(Recipe("D", family="thirds", tempo_bpm=60), "violin")) == []

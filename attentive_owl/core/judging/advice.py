@@ -3,9 +3,6 @@ same words."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
-
 import numpy as np
 
 from attentive_owl.core.judging.cause import Cause
@@ -13,6 +10,7 @@ from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.findings import FINDINGS, Evidence, Layer, ranked
 from attentive_owl.core.judging.findings.played import reach_of
 from attentive_owl.core.judging.good import MOST_UNCLEAR, GoodGo
+from attentive_owl.core.judging.report import AdviceKind, ReportAdvice
 from attentive_owl.core.judging.speech import Speaker, Words, capital, together
 
 _SLOWER = 0.8
@@ -20,51 +18,38 @@ _RUNG_BPM = 4.0
 """How much faster the next rung of a tempo ladder is (common practice)."""
 _MOST_NAMED = 3
 
-AdviceKind = Literal["praise", "change", "next"]
-
-
-@dataclass(frozen=True)
-class Advice:
-    kind: AdviceKind
-    text: str
-    """To the child who played."""
-    cause: int | None
-    """Place among the causes."""
-    parent: str
-    teacher: str
-
 
 def speaker_of(evidence: Evidence) -> Speaker:
     by = evidence.expectations
     return Speaker(evidence.score, by.names, by.values, by.tapes)
 
 
-def advise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo) -> tuple[Advice, ...]:
+def advise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo) -> list[ReportAdvice]:
     """One praise that is true, then one change (beside the tuning of the strings at most one more), and what comes after it."""
     speaker = speaker_of(evidence)
     order = ranked(causes)
     first = FINDINGS[causes[order[0][0]].kind] if order else None
     said = [_advice("praise", _praise(evidence, causes, good, speaker))]
     if first is None:
-        return (*said, _without_cause(evidence, good, speaker))
+        return [*said, _without_cause(evidence, good, speaker)]
     said.append(_change(order[0], causes, speaker))
     if first.layer is Layer.TUNING and len(order) > 1:
         second = next((own for own in order if FINDINGS[causes[own[0]].kind].layer is not Layer.TUNING), None)
         if second is not None:
             said.append(_change(second, causes, speaker))
     said.append(_advice("next", _afterwards(causes[order[0][0]], evidence.expectations)))
-    return tuple(said)
+    return said
 
 
-def _advice(kind: AdviceKind, words: Words, cause: int | None = None) -> Advice:
-    return Advice(kind, capital(words.child), cause, capital(words.parent), capital(words.teacher))
+def _advice(kind: AdviceKind, words: Words, cause: int | None = None) -> ReportAdvice:
+    return ReportAdvice(kind, capital(words.child), cause, capital(words.parent), capital(words.teacher))
 
 
 def _alike(text: str) -> Words:
     return Words(text, text, text)
 
 
-def _change(places: list[int], causes: tuple[Cause, ...], speaker: Speaker) -> Advice:
+def _change(places: list[int], causes: tuple[Cause, ...], speaker: Speaker) -> ReportAdvice:
     own = tuple(causes[place] for place in places)
     return _advice("change", FINDINGS[own[0].kind].say(own, speaker), places[0])
 
@@ -79,17 +64,17 @@ def _praise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo, speaker
     if len(judged) == len(notes) and all(d.in_tune for d in notes):
         if Layer.TUNING in layers:
             return _alike("Your fingers stood in the right places, every one.")
-        if good.good and _below(evidence):
+        if good.good and evidence.tempo_side == "below":
             return _alike("Slow and clean, every note in tune: that is just right.")
         if not layers & {Layer.HAND, Layer.PLACE}:
             return _alike("Every note was in tune.")
     in_time = expectations.mode != "pauses" and pulse is not None and Layer.TIME not in layers
-    if good.good and _below(evidence):
+    if good.good and evidence.tempo_side == "below":
         return _alike("Slow and clean: that is just right.")
     if in_time and pulse and not pulse.stops and len(timed) >= 4 and np.mean([d.on_time for d in timed]) >= 0.9:
         whole = not reach_of(evidence.score, evidence.go).not_come_to
         return _alike(f"Your pulse was steady{' from start to end' if whole else ''}.")
-    if in_time and pulse and not pulse.stops and _tempo_off(evidence) <= expectations.level.tempo_percent:
+    if in_time and pulse and not pulse.stops and evidence.tempo_side == "home":
         return _alike("You kept to the tempo that was set.")
     tuned = sum(d.in_tune for d in judged)
     for string in evidence.score.instrument.strings:
@@ -101,20 +86,6 @@ def _praise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo, speaker
     if len(judged) == len(notes):
         return _alike("You played the whole line, every note of it.")
     return _alike("You played it and sent it: that is how it gets better.")
-
-
-def _tempo_off(evidence: Evidence) -> float:
-    """Per cent either way."""
-    assert evidence.pulse is not None
-    return abs(evidence.pulse.played_bpm / evidence.expectations.target_bpm - 1.0) * 100.0
-
-
-def _below(evidence: Evidence) -> bool:
-    """Played more slowly than is set, where time is judged at all."""
-    by = evidence.expectations
-    if evidence.pulse is None or by.mode == "pauses":
-        return False
-    return evidence.pulse.played_bpm < by.target_bpm * (1.0 - by.level.tempo_percent / 100.0)
 
 
 _THEN_COUNT = "Then count in aloud, and play the whole line again."
@@ -139,7 +110,7 @@ def _afterwards(cause: Cause, expectations: Expectations) -> Words:
     return _alike(f"Then the whole line again, slowly, at {slower:.0f}.")
 
 
-def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> Advice:
+def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> ReportAdvice:
     notes, pulse, expectations = evidence.notes, evidence.pulse, evidence.expectations
     wrong = [d.note.index for d in notes if d.heard.status == "wrong_pitch"]
     if wrong:
@@ -147,14 +118,14 @@ def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> Advice
     unclear = [d.heard.reason for d in notes if d.heard.status == "unclear"]
     if len(unclear) > MOST_UNCLEAR * len(notes):
         return _advice("next", _unclear_words(unclear))
-    if _below(evidence) and pulse is not None:
+    if evidence.tempo_side == "below" and pulse is not None:
         if good.good:
             rung = min(round(pulse.played_bpm / 2) * 2 + _RUNG_BPM, expectations.target_bpm)
             return _advice("next", _alike(f"The next rung is {rung:.0f}: a little faster, and as clean."))
         return _advice(
             "next", _alike(f"Stay at {pulse.played_bpm:.0f} until it is clean; the faster rungs come by themselves.")
         )
-    if pulse is not None and expectations.mode != "pauses" and _tempo_off(evidence) > expectations.level.tempo_percent:
+    if pulse is not None and evidence.tempo_side == "above":
         played, target = f"{pulse.played_bpm:.0f}", f"{expectations.target_bpm:.0f}"
         return _advice(
             "change",

@@ -57,7 +57,7 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         refusal=None,
         recording=_recording(performance),
         tempo=_tempo(evidence),
-        tuning=_tuning(evidence.tuning, expectations),
+        tuning=_tuning(evidence.tuning),
         good_go=_good_go(chosen.good, _longest_run(goes), expectations),
         passes=[_pass(own, own is go, judged) for own, judged in zip(performance.goes, goes, strict=True)],
         notes=chosen.notes,
@@ -71,10 +71,7 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         landings=[_landing(own) for own in find_landings(evidence.notes)],
         judgement=_judgement(evidence, causes, chosen.reach),
         causes=[_cause(cause, speaker) for cause in causes],
-        advice=[
-            r.ReportAdvice(own.kind, own.text, own.cause, own.parent, own.teacher)
-            for own in advise(evidence, causes, chosen.good)
-        ],
+        advice=advise(evidence, causes, chosen.good),
     )
 
 
@@ -180,7 +177,7 @@ def _landing(own: Landing) -> r.ReportLanding:
     )
 
 
-def _tuning(tuning: Tuning, expectations: Expectations) -> r.TuningReport:
+def _tuning(tuning: Tuning) -> r.TuningReport:
     own = tuning.instrument_cents
     return r.TuningReport(
         None if own is None else round(440.0 * 2 ** (own / 1200.0), 2),
@@ -223,7 +220,7 @@ def _circumstances(evidence: Evidence) -> Circumstances:
         strays=len(stray_notes(evidence)),
         stops=len(evidence.pulse.stops) if evidence.pulse else 0,
         restarts=len(evidence.go.restarts),
-        below_tempo=_tempo_word(_tempo_off(evidence), evidence.expectations) == "a rung below",
+        below_tempo=evidence.tempo_side == "below",
         timed=evidence.expectations.mode != "pauses",
     )
 
@@ -323,7 +320,6 @@ def _judgement(evidence: Evidence, causes: tuple[Cause, ...], reach: Reach) -> r
     in_tune, on_time = sum(d.in_tune for d in judged), sum(d.on_time for d in timed)
     played = sum(d.heard.status != "missed" for d in found)
     complete = played == len(found) and not stray_notes(evidence)
-    off = _tempo_off(evidence)
     return r.Judgement(
         pitch=r.PitchJudgement(
             word=_word(in_tune / len(judged) if judged else None, spoilt=wrong, doubted=Layer.HAND in layers),
@@ -338,7 +334,7 @@ def _judgement(evidence: Evidence, causes: tuple[Cause, ...], reach: Reach) -> r
             of=len(timed),
             spread_ms=_rounded(float(np.median([abs(d.timing_ms or 0.0) for d in timed])) if timed else None, 1),
         ),
-        tempo=r.TempoJudgement(_tempo_word(off, evidence.expectations), _rounded(off, 1)),
+        tempo=r.TempoJudgement(_TEMPO_WORDS[evidence.tempo_side], _rounded(evidence.tempo_off_percent, 1)),
         completeness=r.CompletenessJudgement(
             word="home" if complete else "on the way",
             played=played,
@@ -352,20 +348,8 @@ def _judgement(evidence: Evidence, causes: tuple[Cause, ...], reach: Reach) -> r
     )
 
 
-def _tempo_off(evidence: Evidence) -> float | None:
-    """Per cent over the tempo that is set."""
-    if evidence.pulse is None:
-        return None
-    return 100.0 * (evidence.pulse.played_bpm / evidence.expectations.target_bpm - 1.0)
-
-
-def _tempo_word(off: float | None, expectations: Expectations) -> str:
-    """Below the target is a rung and no fault."""
-    if off is None or expectations.mode == "pauses":
-        return "not judged"
-    if abs(off) <= expectations.level.tempo_percent:
-        return "home"
-    return "a rung below" if off < 0 else "too fast"
+_TEMPO_WORDS = {None: "not judged", "home": "home", "below": "a rung below", "above": "too fast"}
+"""Below the target is a rung and no fault."""
 
 
 def _cause(cause: Cause, speaker: Speaker) -> r.ReportCause:

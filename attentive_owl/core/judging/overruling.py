@@ -57,11 +57,12 @@ def _as_heard(note: ReportNote, says: str | None) -> ReportNote:
 def _circumstances(report: Report, not_so: set[str | None]) -> Circumstances:
     causes = [cause for cause in report.causes if cause.key not in not_so and cause.kind in FINDINGS]
     chosen = next((own for own in report.passes if own.chosen), None)
+    off = report.judgement.tempo.percent if report.judgement else None
     return Circumstances(
         elsewhere=any(FINDINGS[cause.kind].layer is Layer.LINE for cause in causes),
         strays=sum(len(cause.notes) for cause in causes if cause.kind == "stray"),
         stops=0 if "stop" in not_so else len(report.tempo.stops),
         restarts=len(chosen.restarts) if chosen and "restart" not in not_so else 0,
-        below_tempo=report.judgement is not None and report.judgement.tempo.word == "a rung below",
+        below_tempo=(off is not None and off < -report.expectations.tempo_percent),
         timed=report.expectations.mode != "pauses",
     )

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
+from attentive_owl.core.judging.cause import robust_deviation
 from attentive_owl.core.judging.steps import Step, beat_of_values, heard_in_time, rushed_measures, steps_of
 from attentive_owl.core.listening.performance import Go, StrayNote
 
@@ -222,7 +223,7 @@ def _fit(
 
 def _error_of_last(design: Array, left: Array) -> float:
     """Standard error of the last weight of a least-squares fit, with a robust deviation of what is left over."""
-    deviation = max(1.4826 * float(np.median(np.abs(left - np.median(left)))), 0.002)
+    deviation = max(robust_deviation(left.tolist()), 0.002)
     return deviation * float(np.sqrt(np.linalg.pinv(design.T @ design)[-1, -1]))
 
 

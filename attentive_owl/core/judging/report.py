@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field
 from typing import Any, Literal
 
+from attentive_owl.core.judging.cause import cause_key
+
 REPORT_FORMAT = "attentive-owl-report"
 REPORT_VERSION = 2
 
@@ -324,7 +326,7 @@ def in_words(document: Mapping[str, Any]) -> Mapping[str, Any]:
     causes = [
         {
             **cause,
-            "key": cause["kind"] if cause["finger"] is None else f"{cause['kind']}:{cause['finger']}",
+            "key": cause_key(cause["kind"], cause["string"], cause["finger"]),
             "title": cause["kind"].replace("_", " ").capitalize(),
             "evidence": next((a.get("teacher") or a["text"] for a in document["advice"] if a["cause"] == at), ""),
             "sure": False,

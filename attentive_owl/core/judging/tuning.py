@@ -8,12 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
 from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.judging.cause import robust_deviation
 from attentive_owl.core.judging.expectations import Expectations
+from attentive_owl.core.judging.report import TuningSource
 from attentive_owl.core.listening.performance import HeardNote, Performance
 from attentive_owl.core.theory import Pitch, Temperament, cents_between, pitch_offset_cents
 
@@ -23,8 +24,6 @@ _AGREE_CENTS = 10.0
 _EAR_CENTS = 1.0
 _LEFT_CENTS = 5.0
 
-Source = Literal["open", "check"]
-
 
 @dataclass(frozen=True)
 class StringTuning:
@@ -32,7 +31,7 @@ class StringTuning:
     """Over its place with A4 = 440."""
     uncertainty_cents: float
     """One standard deviation."""
-    source: Source
+    source: TuningSource
     """open: heard in the take; check: in the day's tuning check."""
 
 
@@ -142,11 +141,8 @@ def _heard(
 
 def _from_take(cents: list[float]) -> StringTuning:
     """Median; the uncertainty of a median of n is 1.25 times the deviation over the square root of n."""
-    values = np.array(cents)
-    middle = float(np.median(values))
-    deviation = 1.4826 * float(np.median(np.abs(values - middle)))
-    within = 1.25 * max(deviation, _EAR_CENTS) / len(values) ** 0.5
-    return StringTuning(middle, float(np.hypot(within, _EAR_CENTS)), "open")
+    within = 1.25 * max(robust_deviation(cents), _EAR_CENTS) / len(cents) ** 0.5
+    return StringTuning(float(np.median(cents)), float(np.hypot(within, _EAR_CENTS)), "open")
 
 
 def _pure_over(name: str, score: Score, expectations: Expectations) -> float:

@@ -24,8 +24,8 @@ STRUCK_WEIGHTS = (-1.9, 0.1, 1.4, 0.4, 0.7, 1.8)
 """Constant, then what `Place.measures` has (`python -m bench.fit_rhythm`, on four sources of sound)."""
 _MOST_LOG_ODDS = 6.0
 NOT_STRUCK = -3.2
-"""Mean log-odds, over the less likely half of the places, under which they were not struck. Of 400 true takes of four sources
-none stands under it; of 150 with held notes five stand over it."""
+"""Mean log-odds, over the less likely half of the places, under which they were not struck. Of 460 true takes of four sources
+none stands under it; of 218 with held notes ten stand over it."""
 SPLIT_WEIGHTS = (1.0, 1.5)
 """For what `split_measures` has: chosen by hand between 250 true takes and 140 split ones, since a fit leans on the recordings'
 own swells."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Literal
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import Cause
@@ -30,6 +31,23 @@ class Evidence:
     @property
     def go(self) -> Go:
         return self.performance.chosen
+
+    @property
+    def tempo_off_percent(self) -> float | None:
+        """How far over the tempo that is set it was played; None where there is no pulse."""
+        if self.pulse is None:
+            return None
+        return 100.0 * (self.pulse.played_bpm / self.expectations.target_bpm - 1.0)
+
+    @property
+    def tempo_side(self) -> Literal["home", "below", "above"] | None:
+        """Against the level's tolerance; None where time is not judged."""
+        off = self.tempo_off_percent
+        if off is None or self.expectations.mode == "pauses":
+            return None
+        if abs(off) <= self.expectations.level.tempo_percent:
+            return "home"
+        return "below" if off < 0 else "above"
 
     @property
     def string_length_mm(self) -> float:
