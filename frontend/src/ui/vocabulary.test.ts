@@ -12,6 +12,8 @@ describe("the studio's vocabulary", () => {
   });
   it("says measure where quarters are said", () => {
     expect(inVocabulary("C was left out in bar 3.", "quarter")).toBe("C was left out in measure 3.");
+    expect(inVocabulary("Bars 2 to 3", "quarter")).toBe("Measures 2 to 3");
+    expect(inVocabulary("Bars 2 to 3", "crotchet")).toBe("Bars 2 to 3");
   });
 });
 

@@ -16,7 +16,11 @@ const CROTCHETS: [RegExp, string][] = [
 
 /** A sentence of ours in the studio's vocabulary: "quarters" and "measure", or "crotchets" and "bar". */
 export function inVocabulary(text: string, values: Values): string {
-  if (values === "quarter") return text.replace(/\bbar\b/g, "measure").replace(/\bbars\b/g, "measures");
+  if (values === "quarter")
+    return text.replace(
+      /\b([Bb])ar(s?)\b/g,
+      (_, first: string, end: string) => `${first === "B" ? "M" : "m"}easure${end}`,
+    );
   return CROTCHETS.reduce(
     (said, [pattern, word]) =>
       said.replace(pattern, (found: string, first: string) => {

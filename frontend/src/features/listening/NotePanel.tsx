@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { noteWords, type ReportNote } from "../../music/nests";
 import { type Onset, type Player, usePlayer } from "../../music/usePlayer";
+import { useSay } from "../../ui/vocabulary";
 import type { Overruling } from "./useOverrules";
 
 interface Props {
@@ -27,6 +28,7 @@ const EARS: ["home" | "away" | "missed", string][] = [
 /** One note of the take: alone, after the one before it, beside how it should sound; and the teacher's ear about it. */
 export function NotePanel({ note, notes, score, player, overruling }: Props) {
   const { attach, duration, failed, playSpan } = usePlayer(score.demonstration_url, NO_ONSETS);
+  const say = useSay();
   const before = notes[note.index - 1];
   const bar = notes.filter((own) => own.measure === note.measure);
   const heard = (from: ReportNote | undefined, to: ReportNote | undefined) => {
@@ -48,7 +50,7 @@ export function NotePanel({ note, notes, score, player, overruling }: Props) {
     >
       <audio ref={attach} src={score.demonstration_url} preload="auto" />
       <Typography sx={{ mb: 1 }}>
-        <b>Bar {note.measure}</b>, {noteWords(note, score.notes[note.index]?.spoken ?? note.name)}
+        <b>{say(`Bar ${note.measure}`)}</b>, {noteWords(note, score.notes[note.index]?.spoken ?? note.name)}
       </Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center" }}>
         <Button {...small} disabled={note.onset_s === null} onClick={() => heard(note, note)}>
@@ -67,13 +69,13 @@ export function NotePanel({ note, notes, score, player, overruling }: Props) {
             )
           }
         >
-          This bar
+          {say("This bar")}
         </Button>
         <Button {...small} onClick={() => shouldSound(note.index, note.index)}>
           The note as it should sound
         </Button>
         <Button {...small} onClick={() => shouldSound(bar[0]!.index, bar.at(-1)!.index)}>
-          The bar as it should sound
+          {say("The bar as it should sound")}
         </Button>
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", mt: 1 }}>
