@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import exp, inf
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.exercises import Score, ScoreNote, turns_of
+from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening import acceptance
 from attentive_owl.core.listening.breaks import period_break
 from attentive_owl.core.listening.change import Boundaries, find_marks, level_db, propose_boundaries, spectral_flux
 from attentive_owl.core.listening.clicks import ClickPulse, find_click, quieten_clicks
-from attentive_owl.core.listening.decoding import Evidence, Line, Move, Path, Segment, decode
+from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate, without_rumble
 from attentive_owl.core.listening.gate import Gate, gate_recording
@@ -24,6 +22,7 @@ from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_insi
 from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db, sustained_db
 from attentive_owl.core.listening.performance import Go, HeardNote, OtherLine, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.periods import Candidates, period_candidates
+from attentive_owl.core.listening.reading import elsewhere, line_for, pace_of, read
 from attentive_owl.core.listening.reasons import reason_in_the_sound
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined, refine
 from attentive_owl.core.listening.rhythm import not_struck, other_rhythm
@@ -60,8 +59,6 @@ class _Confidence:
 
 CONFIDENCE = _Confidence(0.0, 1.0, 0.9)
 
-_WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
-_KEPT_SHARE = 0.8
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
@@ -198,25 +195,6 @@ def _refuse(code: str, gate: Gate, duration_s: float) -> Refusal:
     return Refusal(code, round(gate.snr_db, 1), gate.clipped_share, gate.problems, round(duration_s, 3))
 
 
-def _line(score: Score, shift: int) -> Line:
-    beat_s = 60.0 / score.tempo_bpm
-    notes = score.notes
-    starts = [float(note.start_beats) for note in notes] + [float(score.end_beats)]
-    previous = [None, *notes[:-1]]
-    return Line(
-        midi=np.array([note.midi + shift for note in notes]),
-        sounding_s=np.array([float(note.duration_beats) * beat_s for note in notes]),
-        step_s=np.diff(starts) * beat_s,
-        slurred=np.array([note.slurred_from(before) for note, before in zip(notes, previous, strict=True)]),
-        restarts=np.array(score.measure_starts()),
-        turns=np.zeros((0, 2), np.int64),
-    )
-
-
-def _faster(line: Line, factor: float) -> Line:
-    return replace(line, sounding_s=line.sounding_s * factor, step_s=line.step_s * factor)
-
-
 def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performance | Refusal:
     quiet = quiet_probability(sound.level, sound.gate)
     sounding = quiet < 0.5
@@ -229,7 +207,7 @@ def _hear(sound: _Sound, score: Score, written: NDArray[np.int64]) -> Performanc
     high = _highest_heard(written)
     heard = emission(sound.candidates, sound.level, sound.gate, low, high, tuning)
     marks = find_marks(sound.level, sound.flux, heard.quiet, heard.pitch, sound.candidates.roughness(), sound.broken_db)
-    boundaries = propose_boundaries(marks, len(sound.level), float(_line(score, 0).sounding_s.min()))
+    boundaries = propose_boundaries(marks, len(sound.level), float(line_for(score, 0).sounding_s.min()))
     click = find_click(sound.working)
     if click:
         boundaries = quieten_clicks(boundaries, click)
@@ -261,15 +239,10 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
     """What was played of a score, or why it was not. Where single strokes can not be told the rhythm is not asked for."""
     tuning, heard, boundaries, click = marked.tuning, marked.heard, marked.boundaries, marked.click
     written = np.array([note.midi for note in score.notes])
-    readings = [
-        _Reading(shift, line := _line(score, shift), _aligned(heard, boundaries, line))
-        for shift in likely_shifts(sound.candidates, marked.sounding, written, tuning)
-    ]
-    reading = _turned_round(_most_likely(readings, boundaries), heard, boundaries, score)
-    reading = _without_signs(reading, heard, boundaries, score)
+    reading = read(heard, boundaries, score, likely_shifts(sound.candidates, marked.sounding, written, tuning))
     shift, line, path = reading.shift, reading.line, reading.path
     path = absorb_octaves(path, boundaries)
-    path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * _pace(path, boundaries, line))
+    path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * pace_of(path, boundaries, line))
 
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
@@ -290,8 +263,8 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         named = likeness.sounds_like
         code = "another_exercise" if named else "not_this_exercise"
         return replace(_refuse(code, sound.gate, sound.duration_s), sounds_like=named)
-    if elsewhere := _elsewhere(reading, score, boundaries):
-        return replace(_refuse(elsewhere.code, sound.gate, sound.duration_s), **elsewhere.details)
+    if somewhere := elsewhere(reading, score):
+        return replace(_refuse(somewhere.code, sound.gate, sound.duration_s), **somewhere.details)
     if strokes_told and (rhythm := other_rhythm(path, boundaries, score)):
         return replace(_refuse("another_rhythm", sound.gate, sound.duration_s), rhythm=rhythm)
     return Performance(
@@ -305,130 +278,6 @@ def _explained(sound: _Sound, marked: _Marked, score: Score, *, strokes_told: bo
         duration_s=round(sound.duration_s, 3),
         click=click,
     )
-
-
-@dataclass(frozen=True)
-class _Reading:
-    """A take as a line that stands so many semitones away from where it is written."""
-
-    shift: int
-    line: Line
-    path: Path
-
-
-_SHIFT_COSTS = 6.0
-_LEAST_CLEARER, _MOST_FAULTS, _MOST_TURNED_FAULTS = 0.2, 0.2, 0.1
-
-
-def _most_likely(readings: list[_Reading], boundaries: Boundaries) -> _Reading:
-    """The line where it is written, unless another place explains the take much better: nearly without a fault, from its first
-    note on, where as it is written many notes would be wrong. A forgotten key signature is no other key."""
-    here, *others = readings
-    own = acceptance.fit_of(here.path, boundaries)
-    best, most = here, own
-    for other in others:
-        fit = acceptance.fit_of(other.path, boundaries)
-        # Read in its place, a line that was played an octave away is heard at the partials of its notes.
-        strange = max(own.faults, own.at_partial - fit.at_partial if other.shift % 12 == 0 else 0.0)
-        clearer = fit.faults <= _MOST_FAULTS and strange >= fit.faults + _LEAST_CLEARER
-        if (
-            clearer
-            and fit.from_the_start
-            and other.path.score - _SHIFT_COSTS > here.path.score
-            and (best is here or fit.faults < most.faults)
-        ):
-            best, most = other, fit
-    return best
-
-
-def _turned_round(reading: _Reading, heard: Emission, boundaries: Boundaries, score: Score) -> _Reading:
-    """The take as a line that was turned round before its top, where that explains all of it and many notes would be passed over
-    otherwise."""
-    turns = np.array(turns_of(score), dtype=np.int64).reshape(-1, 2)
-    plain = acceptance.fit_of(reading.path, boundaries)
-    if not len(turns) or plain.faults < _MOST_FAULTS:
-        return reading
-    line = replace(reading.line, turns=turns)
-    turned = _Reading(reading.shift, line, _aligned(heard, boundaries, line))
-    fit = acceptance.fit_of(turned.path, boundaries)
-    clear = fit.faults <= _MOST_TURNED_FAULTS and fit.right >= plain.right and fit.from_the_start
-    return turned if clear else reading
-
-
-def _without_signs(reading: _Reading, heard: Emission, boundaries: Boundaries, score: Score) -> _Reading:
-    """The take as a line whose key signature was forgotten, where that explains it: many wrong notes, and all of them as the
-    naturals that they are. They stay wrong ones; only what they are is not left to chance, note by note."""
-    signs = np.array([score.key.alter(note.pitch.step) for note in score.notes])
-    plain = acceptance.fit_of(reading.path, boundaries)
-    if not signs.any() or reading.shift or plain.faults < _MOST_FAULTS:
-        return reading
-    line = replace(reading.line, midi=reading.line.midi - signs)
-    natural = _aligned(heard, boundaries, line)
-    fit = acceptance.fit_of(natural, boundaries)
-    if fit.faults > _MOST_FAULTS or plain.faults < fit.faults + _LEAST_CLEARER or fit.right <= plain.right:
-        return reading
-    events = tuple(
-        replace(event, kind="wrong")
-        if isinstance(event, Segment) and event.kind == "note" and signs[event.index]
-        else event
-        for event in natural.events
-    )
-    return replace(reading, path=replace(natural, events=events))
-
-
-@dataclass(frozen=True)
-class _Elsewhere:
-    code: str
-    details: dict[str, Any]
-
-
-def _elsewhere(reading: _Reading, score: Score, boundaries: Boundaries) -> _Elsewhere | None:
-    """Why a line that was played somewhere else is not judged; None for one in its place, on the next string, or an octave
-    away where the instrument has those notes."""
-    shift, instrument = reading.shift, score.instrument
-    if not shift:
-        return None
-    low, high = (pick(note.midi for note in score.notes) + shift for pick in (min, max))
-    if shift % 12 == 0:
-        playable = instrument.lowest.midi <= low and high <= instrument.highest.midi
-        return None if playable else _Elsewhere("another_instrument", {"shift_semitones": shift})
-    if abs(shift) == instrument.string_interval:
-        named = acceptance.lies_on_another_line(reading.path, boundaries, score)
-        return _Elsewhere("another_exercise", {"sounds_like": named}) if named else None
-    return _Elsewhere("another_key", {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift})
-
-
-def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
-    """Decoded first at any pace, then at the pace that was found. Where strokes melt together their lengths say little,
-    and a tight rhythm would turn true notes into strays: there the looser reading stays."""
-    evidence = Evidence(heard, boundaries, line.midi)
-    loose = decode(evidence, line, _WIDE)
-    paced = _faster(line, _pace(loose, boundaries, line))
-    for spread in (_TIGHT, _MIDDLE):
-        path = decode(evidence, paced, spread)
-        if _right_notes(path) >= _KEPT_SHARE * _right_notes(loose):
-            return path
-    return loose
-
-
-def _right_notes(path: Path) -> int:
-    return sum(isinstance(event, Segment) and event.kind == "note" for event in path.events)
-
-
-def _pace(path: Path, boundaries: Boundaries, line: Line) -> float:
-    """How much slower (above 1) than expected the notes follow one another: a median over neighbouring notes."""
-    time = boundaries.frame * HOP_S
-    ratios = []
-    events = path.events
-    for one, two in itertools.pairwise(events):
-        if (
-            isinstance(one, Segment)
-            and isinstance(two, Segment)
-            and "stray" not in (one.kind, two.kind)
-            and two.index == one.index + 1
-        ):
-            ratios.append((time[two.start] - time[one.start]) / line.step_s[one.index])
-    return float(np.clip(np.exp(np.median(np.log(ratios))), 0.3, 3.0)) if len(ratios) >= 3 else 1.0
 
 
 def _refined(path: Path, boundaries: Boundaries, sound: _Sound, tuning: float, score: Score) -> dict[int, Refined]:

@@ -1,0 +1,177 @@
+"""How a take is read against a line: where it is written or somewhere else, turned round early, or without its signs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from functools import cached_property
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.exercises import Score, turns_of
+from attentive_owl.core.listening import acceptance
+from attentive_owl.core.listening.change import Boundaries
+from attentive_owl.core.listening.decoding import Evidence, Line, Path, Segment, decode
+from attentive_owl.core.listening.emission import Emission
+from attentive_owl.core.listening.frames import HOP_S
+
+_WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
+_KEPT_SHARE = 0.8
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A take as a line that stands so many semitones away from where it is written."""
+
+    shift: int
+    line: Line
+    path: Path
+    boundaries: Boundaries
+
+    @cached_property
+    def fit(self) -> acceptance.Fit:
+        return acceptance.fit_of(self.path, self.boundaries)
+
+
+def read(heard: Emission, boundaries: Boundaries, score: Score, shifts: Iterable[int]) -> Reading:
+    """The likeliest reading. `shifts`: places worth trying, in semitones, the written one (0) first."""
+
+    def aligned(shift: int, line: Line) -> Reading:
+        return Reading(shift, line, _aligned(heard, boundaries, line), boundaries)
+
+    reading = _most_likely([aligned(shift, line_for(score, shift)) for shift in shifts])
+    if reading.fit.faults < _MOST_FAULTS:
+        return reading
+    turns = np.array(turns_of(score), dtype=np.int64).reshape(-1, 2)
+    if len(turns):
+        reading = _turned_round(reading, aligned(reading.shift, replace(reading.line, turns=turns)))
+    signs = np.array([score.key.alter(note.pitch.step) for note in score.notes])
+    if signs.any() and not reading.shift and reading.fit.faults >= _MOST_FAULTS:
+        natural = aligned(0, replace(reading.line, midi=reading.line.midi - signs))
+        reading = _without_signs(reading, natural, signs)
+    return reading
+
+
+def line_for(score: Score, shift: int) -> Line:
+    beat_s = 60.0 / score.tempo_bpm
+    notes = score.notes
+    starts = [float(note.start_beats) for note in notes] + [float(score.end_beats)]
+    previous = [None, *notes[:-1]]
+    return Line(
+        midi=np.array([note.midi + shift for note in notes]),
+        sounding_s=np.array([float(note.duration_beats) * beat_s for note in notes]),
+        step_s=np.diff(starts) * beat_s,
+        slurred=np.array([note.slurred_from(before) for note, before in zip(notes, previous, strict=True)]),
+        restarts=np.array(score.measure_starts()),
+        turns=np.zeros((0, 2), np.int64),
+    )
+
+
+def _faster(line: Line, factor: float) -> Line:
+    return replace(line, sounding_s=line.sounding_s * factor, step_s=line.step_s * factor)
+
+
+_SHIFT_COSTS = 6.0
+_LEAST_CLEARER, _MOST_FAULTS, _MOST_TURNED_FAULTS = 0.2, 0.2, 0.1
+
+
+def _most_likely(readings: list[Reading]) -> Reading:
+    """The line where it is written, unless another place explains the take much better: nearly without a fault, from its first
+    note on, where as it is written many notes would be wrong. A forgotten key signature is no other key."""
+    here, *others = readings
+    own, best = here.fit, here
+    for other in others:
+        fit = other.fit
+        # Read in its place, a line that was played an octave away is heard at the partials of its notes.
+        strange = max(own.faults, own.at_partial - fit.at_partial if other.shift % 12 == 0 else 0.0)
+        clearer = fit.faults <= _MOST_FAULTS and strange >= fit.faults + _LEAST_CLEARER
+        if (
+            clearer
+            and fit.from_the_start
+            and other.path.score - _SHIFT_COSTS > here.path.score
+            and (best is here or fit.faults < best.fit.faults)
+        ):
+            best = other
+    return best
+
+
+def _turned_round(plain: Reading, turned: Reading) -> Reading:
+    """The take as a line that was turned round before its top, where that explains all of it and many notes would be passed over
+    otherwise."""
+    fit = turned.fit
+    clear = fit.faults <= _MOST_TURNED_FAULTS and fit.right >= plain.fit.right and fit.from_the_start
+    return turned if clear else plain
+
+
+def _without_signs(plain: Reading, natural: Reading, signs: NDArray[np.int64]) -> Reading:
+    """The take as a line whose key signature was forgotten, where that explains it: many wrong notes, and all of them as the
+    naturals that they are. They stay wrong ones; only what they are is not left to chance, note by note. `signs`: semitones by
+    which the signature alters each note."""
+    fit, own = natural.fit, plain.fit
+    if fit.faults > _MOST_FAULTS or own.faults < fit.faults + _LEAST_CLEARER or fit.right <= own.right:
+        return plain
+    events = tuple(
+        replace(event, kind="wrong")
+        if isinstance(event, Segment) and event.kind == "note" and signs[event.index]
+        else event
+        for event in natural.path.events
+    )
+    return replace(plain, path=replace(natural.path, events=events))
+
+
+@dataclass(frozen=True)
+class Elsewhere:
+    code: str
+    details: dict[str, Any]
+
+
+def elsewhere(reading: Reading, score: Score) -> Elsewhere | None:
+    """Why a line that was played somewhere else is not judged; None for one in its place, on the next string, or an octave
+    away where the instrument has those notes."""
+    shift, instrument = reading.shift, score.instrument
+    if not shift:
+        return None
+    low, high = (pick(note.midi for note in score.notes) + shift for pick in (min, max))
+    if shift % 12 == 0:
+        playable = instrument.lowest.midi <= low and high <= instrument.highest.midi
+        return None if playable else Elsewhere("another_instrument", {"shift_semitones": shift})
+    if abs(shift) == instrument.string_interval:
+        named = acceptance.lies_on_another_line(reading.path, reading.boundaries, score)
+        return Elsewhere("another_exercise", {"sounds_like": named}) if named else None
+    return Elsewhere("another_key", {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift})
+
+
+def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
+    """Decoded first at any pace, then at the pace that was found. Where strokes melt together their lengths say little,
+    and a tight rhythm would turn true notes into strays: there the looser reading stays."""
+    evidence = Evidence(heard, boundaries, line.midi)
+    loose = decode(evidence, line, _WIDE)
+    paced = _faster(line, pace_of(loose, boundaries, line))
+    for spread in (_TIGHT, _MIDDLE):
+        path = decode(evidence, paced, spread)
+        if _right_notes(path) >= _KEPT_SHARE * _right_notes(loose):
+            return path
+    return loose
+
+
+def _right_notes(path: Path) -> int:
+    return sum(isinstance(event, Segment) and event.kind == "note" for event in path.events)
+
+
+def pace_of(path: Path, boundaries: Boundaries, line: Line) -> float:
+    """How much slower (above 1) than expected the notes follow one another: a median over neighbouring notes."""
+    time = boundaries.frame * HOP_S
+    ratios = []
+    events = path.events
+    for one, two in pairwise(events):
+        if (
+            isinstance(one, Segment)
+            and isinstance(two, Segment)
+            and "stray" not in (one.kind, two.kind)
+            and two.index == one.index + 1
+        ):
+            ratios.append((time[two.start] - time[one.start]) / line.step_s[one.index])
+    return float(np.clip(np.exp(np.median(np.log(ratios))), 0.3, 3.0)) if len(ratios) >= 3 else 1.0
