@@ -46,16 +46,9 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         return _refused(_another_rhythm(performance, heard), score, expectations)
     causes = find_causes(evidence)
     speaker = speaker_of(evidence)
-    return r.Report(
-        format=r.REPORT_FORMAT,
-        version=r.REPORT_VERSION,
-        engine=ENGINE,
-        ear=EAR,
-        judge=JUDGE,
-        expectations=_judged_by(expectations),
+    return replace(
+        _nothing_judged(performance, expectations),
         accepted=True,
-        refusal=None,
-        recording=_recording(performance),
         tempo=_tempo(evidence),
         tuning=_tuning(evidence.tuning),
         good_go=_good_go(chosen.good, _longest_run(goes), expectations),
@@ -77,14 +70,8 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
 
 def _refused(refusal: Refusal, score: Score, expectations: Expectations) -> r.Report:
     said = refusal_words(refusal, Speaker(score, expectations.names, expectations.values))
-    return r.Report(
-        format=r.REPORT_FORMAT,
-        version=r.REPORT_VERSION,
-        engine=ENGINE,
-        ear=EAR,
-        judge=JUDGE,
-        expectations=_judged_by(expectations),
-        accepted=False,
+    return replace(
+        _nothing_judged(refusal, expectations),
         refusal=r.ReportRefusal(
             refusal.code,
             TITLES[refusal.code],
@@ -94,7 +81,21 @@ def _refused(refusal: Refusal, score: Score, expectations: Expectations) -> r.Re
             refusal.sounds_like,
             refusal.known_as,
         ),
-        recording=_recording(refusal),
+    )
+
+
+def _nothing_judged(source: Performance | Refusal, expectations: Expectations) -> r.Report:
+    """What every report says, before anything is judged."""
+    return r.Report(
+        format=r.REPORT_FORMAT,
+        version=r.REPORT_VERSION,
+        engine=ENGINE,
+        ear=EAR,
+        judge=JUDGE,
+        expectations=_judged_by(expectations),
+        accepted=False,
+        refusal=None,
+        recording=_recording(source),
         tempo=r.TempoReport(expectations.target_bpm, None, None, []),
         tuning=r.TuningReport(None, {}),
         good_go=None,
