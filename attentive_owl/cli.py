@@ -162,8 +162,6 @@ def _read_score(path: Path, instrument: str | None = None) -> Any:
         return read_musicxml(path, instrument)
     except ScoreFileError as error:
         raise _Sentence(str(error)) from error
-    except ValueError as error:
-        raise _Sentence(f"{path.name}: {error}.") from error
 
 
 def _read_take(path: Path) -> tuple[NDArray[np.float32], int]:

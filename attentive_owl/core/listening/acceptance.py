@@ -8,12 +8,12 @@ from math import log
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import expit
 
 from attentive_owl.core.exercises import Line, Score, line_of, lines_in, turns_of
 from attentive_owl.core.listening.change import Boundaries
 from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.frames import Array
+from attentive_owl.core.listening.logistic import logistic
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined
 from attentive_owl.core.listening.resemblance import NEAR_SEMITONES, SLIP_COSTS, distances
@@ -73,7 +73,7 @@ class Likeness:
     def probability(self) -> float:
         """That it is a try at this exercise, however poor."""
         constant, *weights = LIKENESS_WEIGHTS
-        return float(expit(constant + sum(w * v for w, v in zip(weights, self.measures, strict=True))))
+        return float(logistic(constant + sum(w * v for w, v in zip(weights, self.measures, strict=True))))
 
 
 def likeness(

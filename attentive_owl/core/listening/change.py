@@ -6,9 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import fft
-from scipy.ndimage import gaussian_filter1d, grey_opening, maximum_filter1d, percentile_filter, uniform_filter1d
 
+from attentive_owl.core.listening.filters import moving_max, moving_mean, moving_percentile, smoothed, without_peaks
 from attentive_owl.core.listening.frames import (
     HOP_S,
     RATE_HZ,
@@ -19,6 +18,7 @@ from attentive_owl.core.listening.frames import (
     framed,
     running_power,
 )
+from attentive_owl.core.listening.logistic import logistic
 
 _WINDOW = 512
 _BANDS = 48
@@ -86,11 +86,11 @@ def spectral_flux(samples: Samples) -> Array:
     for first in range(0, total, _BLOCK):
         count = min(_BLOCK, total - first)
         frames = framed(samples, _WINDOW, first, count) * window
-        power = np.abs(fft.rfft(frames, axis=1)) ** 2
+        power = np.abs(np.fft.rfft(frames, axis=1)) ** 2
         bands[first : first + count] = power @ weights
     top = np.percentile(bands.max(axis=1), 95)
     logs = 10.0 * np.log10(bands + 1e-5 * top + 1e-12)
-    earlier = maximum_filter1d(logs, 3, axis=1)
+    earlier = moving_max(logs, 1, 1)
     flux = np.zeros(total)
     rise = logs[_LAG_FRAMES:] - earlier[:-_LAG_FRAMES]
     flux[_LAG_FRAMES:] = np.maximum(rise, 0.0).mean(axis=1)
@@ -152,12 +152,12 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
     `roughness` the least value of the normalised difference function (0 periodic, 1 noise), `broken_db` from `breaks.period_break`.
     """
     total = len(level)
-    novelty = np.maximum(flux - percentile_filter(flux, 60, 61), 0.0)
+    novelty = np.maximum(flux - moving_percentile(flux, 60, 30), 0.0)
     dip = _dip_depth(level)
     change = _pitch_change(pitches)
-    broken = np.maximum(roughness - percentile_filter(roughness, 40, 61), 0.0)
-    after = np.maximum(maximum_filter1d(level, 16, origin=-8) - level, 0.0)
-    before = np.maximum(maximum_filter1d(level, 16, origin=7) - level, 0.0)
+    broken = np.maximum(roughness - moving_percentile(roughness, 40, 30), 0.0)
+    after = np.maximum(moving_max(level, 0, 15) - level, 0.0)
+    before = np.maximum(moving_max(level, 15, 0) - level, 0.0)
     marks = np.zeros(total, bool)
     silence_edge = np.abs(np.gradient(quiet)) if total > 1 else np.zeros(total)
     for curve, least in (
@@ -168,18 +168,18 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
         (broken, 0.12),
         (broken_db, 4.0),
     ):
-        marks |= (curve >= maximum_filter1d(curve, 7)) & (curve > least)
+        marks |= (curve >= moving_max(curve, 3, 3)) & (curve > least)
 
     near = {
-        "flux": np.minimum(maximum_filter1d(novelty, 9), 8.0),
-        "dip": np.minimum(maximum_filter1d(dip, 7), 20.0),
-        "rise": np.minimum(maximum_filter1d(after, 5), 24.0),
-        "fall": np.minimum(maximum_filter1d(before, 5), 24.0),
-        "pitch_change": maximum_filter1d(change, 7),
-        "roughness": np.minimum(maximum_filter1d(broken, 9), 1.0),
-        "quiet_before": uniform_filter1d(quiet, 8, origin=3),
-        "break": np.maximum(maximum_filter1d(broken_db, 9), 0.0),
-        "break_before": np.maximum(maximum_filter1d(broken_db, 15, origin=4), 0.0),
+        "flux": np.minimum(moving_max(novelty, 4, 4), 8.0),
+        "dip": np.minimum(moving_max(dip, 3, 3), 20.0),
+        "rise": np.minimum(moving_max(after, 2, 2), 24.0),
+        "fall": np.minimum(moving_max(before, 2, 2), 24.0),
+        "pitch_change": moving_max(change, 3, 3),
+        "roughness": np.minimum(moving_max(broken, 4, 4), 1.0),
+        "quiet_before": moving_mean(quiet, 7, 0),
+        "break": np.maximum(moving_max(broken_db, 4, 4), 0.0),
+        "break_before": np.maximum(moving_max(broken_db, 11, 3), 0.0),
     }
     near["flux_share"] = near["flux"] / max(float(np.percentile(novelty, 98)), 1.0)
     strength = near["dip"] / 6.0 + near["flux"] / 2.0 + 2.0 * near["pitch_change"] + near["roughness"]
@@ -193,7 +193,7 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
         else:
             kept.append(int(frame))
     index = np.array(kept, dtype=np.int64)
-    bow_dip = maximum_filter1d(_dip_depth(grey_opening(level, (_CLICK_FRAMES,))), 7)
+    bow_dip = moving_max(_dip_depth(without_peaks(level, _CLICK_FRAMES)), 3, 3)
     return Marks(index, np.stack([near[name][index] for name in FEATURES], axis=1), bow_dip[index])
 
 
@@ -201,7 +201,7 @@ def propose_boundaries(marks: Marks, total: int, shortest_s: float) -> Boundarie
     """The marks with the probability that a stroke begins there, and places between where nothing is marked for long: every
     250 ms, or in fast music so often that no note of `shortest_s` falls between two."""
     fill = int(np.clip(_FILL_SHARE * shortest_s / HOP_S, *_FILL_FRAMES))
-    attack = 1.0 / (1.0 + np.exp(-(_shaped(marks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])))
+    attack = logistic(_shaped(marks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])
     frames, probabilities, dips = [0], [0.02], [0.0]
     for frame, probability, dip in zip(
         [*marks.frame.tolist(), total], [*attack.tolist(), 0.02], [*marks.bow_dip.tolist(), 0.0], strict=True
@@ -225,17 +225,17 @@ def _shaped(features: Array) -> Array:
 
 def _dip_depth(level: Array) -> Array:
     """How far the level at a frame lies under what comes before and after it (120 ms each), in dB."""
-    before = maximum_filter1d(level, 24, origin=11)
-    after = maximum_filter1d(level, 24, origin=-12)
+    before = moving_max(level, 23, 0)
+    after = moving_max(level, 0, 23)
     return np.maximum(np.minimum(before, after) - level, 0.0)
 
 
 def _pitch_change(pitches: Array, reach: int = 7) -> Array:
     """1 - Bhattacharyya coefficient of the pitch distributions before and after each frame (35 ms each)."""
-    mean = uniform_filter1d(pitches, reach, axis=0)
+    mean = moving_mean(pitches, reach // 2, reach // 2)
     mean = mean / np.maximum(mean.sum(axis=1, keepdims=True), 1e-9)
     half = reach // 2 + 1
     change = np.zeros(len(pitches))
     if len(pitches) > 2 * half:
         change[half:-half] = 1.0 - np.sqrt(np.maximum(mean[: -2 * half] * mean[2 * half :], 0.0)).sum(axis=1)
-    return gaussian_filter1d(np.maximum(change, 0.0), 1.0)
+    return smoothed(np.maximum(change, 0.0), 1.0)

@@ -9,10 +9,9 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy import fft
-from scipy.ndimage import maximum_filter1d
 
 from attentive_owl.core.listening.change import BOW_DIP_DB, Boundaries
+from attentive_owl.core.listening.filters import moving_max
 from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, frame_count, framed
 
 _BAND_HZ = (1700.0, 6000.0)
@@ -48,7 +47,7 @@ def find_click(samples: Samples) -> ClickPulse | None:
     """The pulse of a click, or None. samples: at the working rate. Looked for minute by minute, so that time grows with length
     and not with its square; from the minute that has the most of it the grid is followed to both sides."""
     impulse = _impulse_db(samples)
-    peaks = np.flatnonzero((impulse > _LEAST_DB) & (impulse >= maximum_filter1d(impulse, 9)))
+    peaks = np.flatnonzero((impulse > _LEAST_DB) & (impulse >= moving_max(impulse, 4, 4)))
     times: Array = peaks.astype(np.float64) * HOP_S
     minutes = np.split(times, np.searchsorted(times, np.arange(_STRETCH_S, len(impulse) * HOP_S, _STRETCH_S)))
     best = max((_best_grid(minute) for minute in minutes), key=lambda grid: len(grid.hits))
@@ -71,7 +70,7 @@ def _impulse_db(samples: Samples) -> Array:
     upper, lower = _band_levels(samples)
     before = np.concatenate([np.full(_BEFORE, upper[0]), upper[:-_BEFORE]])
     after = np.concatenate([upper[_AFTER:], np.full(_AFTER, upper[-1])])
-    rise = maximum_filter1d(np.concatenate([lower[4:], np.full(4, lower[-1])]) - lower, 7)
+    rise = moving_max(np.concatenate([lower[4:], np.full(4, lower[-1])]) - lower, 3, 3)
     return np.where(rise > _PLUCK_DB, 0.0, upper - np.maximum(before, after))
 
 
@@ -83,7 +82,7 @@ def _band_levels(samples: Samples) -> tuple[Array, Array]:
     levels = np.empty((total, 2))
     for first in range(0, total, _BLOCK):
         count = min(_BLOCK, total - first)
-        power = np.abs(fft.rfft(framed(samples, _WINDOW, first, count) * window, axis=1)) ** 2
+        power = np.abs(np.fft.rfft(framed(samples, _WINDOW, first, count) * window, axis=1)) ** 2
         levels[first : first + count] = decibels(power @ bands.astype(np.float32))
     return levels[:, 0], levels[:, 1]
 

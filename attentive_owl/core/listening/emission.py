@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
 
+from attentive_owl.core.listening.filters import moving_mean
 from attentive_owl.core.listening.frames import Array
 from attentive_owl.core.listening.gate import Gate
+from attentive_owl.core.listening.logistic import logistic
 from attentive_owl.core.listening.periods import Candidates
 
 _KERNEL_CENTS = 42.0
@@ -57,8 +58,8 @@ def _note_log(pitch: Array, quiet: Array) -> Array:
 def quiet_probability(level: Array, gate: Gate) -> Array:
     """Silence by level: between the floor and the playing, nearer the floor (a logistic of 2 dB)."""
     middle = max(gate.floor_db + min(8.0, 0.4 * gate.snr_db), gate.loud_db - 32.0)
-    smooth = uniform_filter1d(level, 3)
-    return 1.0 / (1.0 + np.exp(np.clip((smooth - middle) / 2.0, -50, 50)))
+    smooth = moving_mean(level, 1, 1)
+    return logistic((middle - smooth) / 2.0)
 
 
 def emission(

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
-
 import numpy as np
+import soxr
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
+
+from attentive_owl.core.listening.filters import high_passed
 
 Array = NDArray[np.float64]
 Samples = NDArray[np.float32]
@@ -14,8 +15,6 @@ Samples = NDArray[np.float32]
 RATE_HZ = 22000
 HOP = 110
 HOP_S = HOP / RATE_HZ
-_FILTER_LENGTH = 5
-_PASSED = 0.95
 _RUMBLE_SHARE = 0.6
 
 
@@ -23,28 +22,18 @@ def to_working_rate(samples: NDArray[np.floating], sample_rate: int) -> Samples:
     """Mono samples (any float type, shape (n,)) at RATE_HZ, float32. Raises ValueError for another shape."""
     if samples.ndim != 1:
         raise ValueError("the ear takes one channel")
-    ratio = Fraction(RATE_HZ, sample_rate)
-    mono = samples.astype(np.float32, copy=False)
-    if ratio == 1:
-        return mono
-    # Imported here: scipy.signal takes a second, and most processes never resample.
-    from scipy.signal import firwin, resample_poly
+    return resampled(samples.astype(np.float32, copy=False), sample_rate, RATE_HZ)
 
-    # Half the length of the usual filter: what folds over lies above 9 kHz, where no pitch is looked for.
-    most = max(ratio.numerator, ratio.denominator)
-    taps = firwin(2 * _FILTER_LENGTH * most + 1, _PASSED / most, window=("kaiser", 5.0)).astype(np.float32)
-    # The stubs know no filter in single precision; it is twice as fast.
-    return resample_poly(mono, ratio.numerator, ratio.denominator, window=taps)  # type: ignore[call-overload]
+
+def resampled(samples: Samples, from_hz: int, to_hz: int) -> Samples:
+    """By soxr's linear-phase filter for 16 bits."""
+    return samples if from_hz == to_hz else np.asarray(soxr.resample(samples, from_hz, to_hz, "MQ"), np.float32)
 
 
 def without_rumble(samples: Samples, lowest_hz: float) -> Samples:
     """Without what lies well under the lowest note: a fan, the street, wind, a microphone whose rest is not at zero. Second
     order, so that the lowest note itself is late by two or three milliseconds at most."""
-    from scipy.signal import butter, sosfilt
-
-    return np.asarray(
-        sosfilt(butter(2, _RUMBLE_SHARE * lowest_hz, "high", fs=RATE_HZ, output="sos"), samples), np.float32
-    )
+    return high_passed(samples, _RUMBLE_SHARE * lowest_hz, RATE_HZ)
 
 
 def frame_count(samples: Samples) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import exp, inf
+from math import inf
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +18,7 @@ from attentive_owl.core.listening.decoding import Move, Path, Segment
 from attentive_owl.core.listening.emission import Emission, emission, quiet_probability
 from attentive_owl.core.listening.frames import HOP_S, Array, Samples, to_working_rate, without_rumble
 from attentive_owl.core.listening.gate import Gate, gate_recording
+from attentive_owl.core.listening.logistic import logistic
 from attentive_owl.core.listening.melting import FAST_S, join_runs, strokes_inside
 from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db, sustained_db
 from attentive_owl.core.listening.performance import Go, HeardNote, OtherLine, Performance, Refusal, StrayNote
@@ -406,7 +407,7 @@ def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
     length = heard.offset_s - heard.onset_s
     per_frame = heard.segment.margin / max((length / HOP_S) ** 0.5, 1.0)
     strength = -0.6 + 3.2 * heard.support + 0.35 * min(per_frame, 8.0) - (1.0 if length < 0.08 else 0.0)
-    confidence = round(1.0 / (1.0 + exp(-CONFIDENCE.constant - CONFIDENCE.slope * strength)), 3)
+    confidence = round(float(logistic(CONFIDENCE.constant + CONFIDENCE.slope * strength)), 3)
     reason = None
     if heard.midi is None or heard.support < LEAST_SUPPORT:
         reason = "pitch" if heard.segment.at_partial else "noise"

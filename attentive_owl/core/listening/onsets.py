@@ -14,9 +14,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
-from scipy.ndimage import minimum_filter1d, uniform_filter1d
 
 from attentive_owl.core.listening.breaks import residue, step_db, windows
+from attentive_owl.core.listening.filters import moving_mean, moving_min
 from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, running_power
 from attentive_owl.core.listening.periods import Candidates
 from attentive_owl.core.theory import frequency_hz
@@ -75,10 +75,10 @@ class Span:
 def fine_level_db(samples: Samples, window_s: float) -> Array:
     """Level every millisecond; three running means in a row weigh like a bell of about `window_s`."""
     box = max(int(window_s * RATE_HZ / 3), 5)
-    power = samples.astype(np.float64) ** 2
+    power = np.pad(samples.astype(np.float64) ** 2, box)
     for _ in range(3):
-        power = uniform_filter1d(power, box, mode="constant")
-    return decibels(power[::_FINE_HOP])
+        power = moving_mean(power, box // 2, (box - 1) // 2)
+    return decibels(power[box:-box:_FINE_HOP])
 
 
 def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
@@ -262,7 +262,7 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     wanted = max(sustained - _OWN_DROP_DB, floor + _ABOVE_FLOOR_DB)
     if wanted > sustained - _LEAST_RISE_DB:
         return None
-    stays = minimum_filter1d(level, _STAY_FRAMES, origin=-(_STAY_FRAMES // 2))
+    stays = moving_min(level, 0, _STAY_FRAMES - 1)
     risen = np.flatnonzero((level >= wanted) & (stays >= wanted - 2.0) & (time > least) & (since < _AHEAD_S + 0.1))
     if not len(risen):
         return None

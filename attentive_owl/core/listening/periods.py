@@ -15,11 +15,18 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy import fft
-from scipy.ndimage import median_filter
-from scipy.special import betainc
 
-from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, frame_count, pieces, running_power
+from attentive_owl.core.listening.filters import moving_percentile
+from attentive_owl.core.listening.frames import (
+    HOP,
+    RATE_HZ,
+    Array,
+    Samples,
+    frame_count,
+    pieces,
+    resampled,
+    running_power,
+)
 from attentive_owl.core.theory import frequency_hz
 
 _BLOCK = 500
@@ -29,9 +36,18 @@ _WINDOW_PERIODS = 1.7
 _LOW_HZ = 100.0
 _HALF_RATE_BELOW_HZ = 1300.0
 _THRESHOLDS = np.linspace(0.0, 1.0, 1001)
-_VOICING = betainc(2.0, 8.0, _THRESHOLDS).astype(np.float32)
+
+
+def _beta_2(beta: int) -> NDArray[np.float32]:
+    """Share of a beta distribution with alpha = 2 that lies under each threshold: with a whole beta it is the chance of two or more
+    successes in beta + 1 trials (NIST Digital Library of Mathematical Functions, 8.17.5)."""
+    fails = 1.0 - _THRESHOLDS
+    return (1.0 - fails**beta * (fails + (beta + 1) * _THRESHOLDS)).astype(np.float32)
+
+
+_VOICING = _beta_2(8)
 """How shallow the best dip may be before a frame counts as unpitched."""
-_CHOICE = betainc(2.0, 24.0, _THRESHOLDS).astype(np.float32)
+_CHOICE = _beta_2(24)
 """How much deeper a longer period must dip before it is preferred."""
 _NOISE_SHARE = 0.85
 _RIVALS = 4
@@ -88,7 +104,7 @@ class Candidates:
         midi = np.full(self.frames, _MIDDLE_MIDI)
         if sure.any():
             places = np.searchsorted(frame[sure], np.arange(self.frames), side="right") - 1
-            midi = median_filter(self.midi[likeliest[sure]][np.maximum(places, 0)], 5)
+            midi = moving_percentile(self.midi[likeliest[sure]][np.maximum(places, 0)], 50, 2)
         held = np.concatenate([np.full(min(hold, self.frames), midi[0]), midi[: max(self.frames - hold, 0)]])
         return rate_hz / (frequency_hz(0.0) * 2.0 ** (held / 12.0))
 
@@ -123,9 +139,7 @@ def period_candidates(samples: Samples, lowest_hz: float, highest_hz: float) -> 
     grid = _grid(RATE_HZ, HOP, lowest_hz, highest_hz)
     if lowest_hz < _LOW_HZ and highest_hz < _HALF_RATE_BELOW_HZ:
         # Cello and bass have long periods and no use for the upper octave of the sound: half the rate, a third of the work.
-        from scipy.signal import resample_poly
-
-        samples = resample_poly(samples, 1, 2).astype(np.float32)
+        samples = resampled(samples, RATE_HZ, RATE_HZ // 2)
         grid = _grid(RATE_HZ // 2, HOP // 2, lowest_hz, highest_hz)
     # One running sum of squares serves all frames.
     power = running_power(samples)
@@ -206,11 +220,18 @@ def _correlation(samples: Samples, first: int, count: int, grid: _Grid) -> NDArr
     hop, shared = grid.hop, grid.window // grid.hop
     start = first * hop - (grid.window + grid.longest) // 2
     cut = pieces(samples, start, hop + grid.longest, count - 1 + shared, hop)
-    size = fft.next_fast_len(hop + grid.longest, real=True)
-    head = fft.rfft(cut[:, :hop], size, axis=1)
-    product = np.conj(head, out=head) * fft.rfft(cut, size, axis=1)
-    each = fft.irfft(product, size, axis=1)[:, : grid.longest + 1]
+    size = _fast_length(hop + grid.longest)
+    head = np.fft.rfft(cut[:, :hop], size, axis=1)
+    product = np.conj(head, out=head) * np.fft.rfft(cut, size, axis=1)
+    each: NDArray[np.float32] = np.fft.irfft(product, size, axis=1)[:, : grid.longest + 1].astype(
+        np.float32, copy=False
+    )
     return sum((each[later : later + count] for later in range(1, shared)), start=each[:count])
+
+
+def _fast_length(least: int) -> int:
+    """The next length that is a product of twos, threes and fives: a Fourier transform of such a length is quick."""
+    return next(n for n in range(least, 2 * least + 1) if pow(30, 12, n) == 0)
 
 
 def _running(power: Array, first: int, count: int, length: int, hop: int) -> Array:

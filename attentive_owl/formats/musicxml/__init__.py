@@ -1,6 +1,7 @@
-"""MusicXML 4.0 out (our own writer, so that note ids last into the engraving) and in (through music21)."""
+"""MusicXML 4.0 out (our own writer, so that note ids last into the engraving) and in."""
 
-from attentive_owl.formats.musicxml.reading import ScoreFileError, read_musicxml
+from attentive_owl.formats.musicxml.part import ScoreFileError
+from attentive_owl.formats.musicxml.reading import read_musicxml
 from attentive_owl.formats.musicxml.writing import note_id, write_musicxml
 
 __all__ = ["ScoreFileError", "note_id", "read_musicxml", "write_musicxml"]

@@ -1,169 +1,88 @@
-"""MusicXML (.musicxml, .xml, .mxl) -> Score, for our own files and for files from elsewhere.
-
-music21 reads the file (it knows repeats, ties, transposition and many odd writers); it takes about a second to import,
-so it is imported when the first file is read.
-"""
+"""MusicXML (.musicxml, .xml, .mxl) -> Score, for our own files and for files from elsewhere."""
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
-from typing import Any
 
 from attentive_owl.core.exercises import Score, ScoreNote, ScoreRest
 from attentive_owl.core.exercises.score import place_in_measure
 from attentive_owl.core.instruments import INSTRUMENTS, FingerPlacement, Instrument, find_fingering
-from attentive_owl.core.theory import KeySignature, Meter, Mode, Pitch
-
-_SLOWING = re.compile(r"\s*(rit(\.|ard|en|\b)|rall)", re.IGNORECASE)
-
-
-class ScoreFileError(ValueError):
-    """The file is no score that can be checked; the message is one sentence for its owner."""
+from attentive_owl.formats.musicxml.foreign import read_foreign
+from attentive_owl.formats.musicxml.part import ScoreFileError, WrittenNote, WrittenPart
+from attentive_owl.formats.musicxml.plain import read_plain
 
 
 def read_musicxml(path: Path, instrument_key: str | None = None) -> Score:
     """Read a one-part melody. The instrument is the option, else found from name, program, clef and range.
 
-    Raises ScoreFileError for a file that can not be read, has several parts, chords or no notes.
+    Raises ScoreFileError for a file that can not be read, has several parts, chords, no notes, or notes that the
+    instrument does not have.
     """
-    from music21 import converter
-    from music21.exceptions21 import Music21Exception
-
     if not path.is_file():
         raise ScoreFileError(f"There is no file {path.name}.")
-    try:
-        parsed: Any = converter.parse(path, format="musicxml")
-    except (Music21Exception, ValueError, KeyError, AttributeError, TypeError, OSError, SyntaxError) as error:
-        raise ScoreFileError(f"{path.name} could not be read as MusicXML.") from error
-    parts = list(parsed.parts)
-    if len(parts) != 1:
-        raise ScoreFileError(f"{path.name} has {len(parts)} parts; an exercise has one.")
-    return _score(parts[0], path, instrument_key, parsed)
-
-
-def _score(part: Any, path: Path, instrument_key: str | None, parsed: Any) -> Score:
-    from music21 import clef, expressions, key, meter, tempo
-    from music21.exceptions21 import Music21Exception
-
-    try:
-        part = part.expandRepeats()
-    except Music21Exception as error:
-        raise ScoreFileError(f"{path.name} has repeats that do not add up.") from error
-    for measure in part.getElementsByClass("Measure"):
-        if len(measure.voices) > 1 or measure.recurse().getElementsByClass("Chord"):
-            raise ScoreFileError(
-                f"{path.name}: measure {measure.number} has several notes at once; an exercise has one line."
-            )
-    flat_part = part.stripTies(inPlace=False).flatten()
-    sounding = part.toSoundingPitch(inPlace=False).stripTies(inPlace=False).flatten()
-    written = [n for n in flat_part.notes if n.isNote and not n.duration.isGrace]
-    sounded = [n for n in sounding.notes if n.isNote and not n.duration.isGrace]
-    if not written:
+    part = read_plain(path) or read_foreign(path)
+    if not part.notes:
         raise ScoreFileError(f"{path.name} has no notes.")
+    player = _named_instrument(instrument_key) if instrument_key else _find_instrument(part)
+    try:
+        return _score(part, path.stem, player)
+    except ValueError as error:
+        # A note out of reach, a meter or a pitch that our theory does not know: each says which.
+        raise ScoreFileError(f"{path.name}: {error}.") from error
 
-    clefs = list(part.recurse().getElementsByClass(clef.Clef))
-    transposed = written[0].pitch.midi - sounded[0].pitch.midi
-    player = (
-        _named_instrument(instrument_key, path)
-        if instrument_key
-        else _find_instrument(part, clefs[0] if clefs else None, [n.pitch.midi for n in sounded], transposed)
-    )
+
+def _score(part: WrittenPart, name: str, player: Instrument) -> Score:
     # A bass part that says nothing of transposition is still read an octave down, as basses read it.
-    down = player.written_octaves if transposed == 0 else 0
-
-    meters = list(part.recurse().getElementsByClass(meter.TimeSignature))
-    signature = meters[0] if meters else meter.TimeSignature("4/4")
-    own_meter = Meter(signature.numerator, signature.denominator)
-    keys = list(part.recurse().getElementsByClass(key.KeySignature))
-    own_key = KeySignature(keys[0].sharps) if keys else KeySignature(0)
-    if keys and isinstance(keys[0], key.Key) and keys[0].mode == "minor":
-        own_key = replace(own_key, mode=Mode.MINOR)
-    marks = list(part.recurse().getElementsByClass(tempo.MetronomeMark))
-    bpm = marks[0].getQuarterBPM() if marks and marks[0].number else None
-
-    first_measure = part.getElementsByClass("Measure").first()
-    pickup = Fraction(0)
-    if first_measure is not None:
-        held = Fraction(first_measure.highestTime).limit_denominator(960)
-        if held < own_meter.measure_beats:
-            pickup = held
-
-    notes = tuple(
-        _note(index, own, sound, own_meter, pickup, down, player)
-        for index, (own, sound) in enumerate(zip(written, sounded, strict=True))
-    )
-    rests = tuple(
-        _rest(index, rest, own_meter, pickup) for index, rest in enumerate(flat_part.getElementsByClass("Rest"))
-    )
-    slowing = [
-        _beats(own.getOffsetInHierarchy(part)) - pickup
-        for own in part.recurse().getElementsByClass(expressions.TextExpression)
-        if _SLOWING.match(own.content)
+    down = player.written_octaves if part.written_above == 0 else 0
+    pickup = part.first_measure if part.first_measure < part.meter.measure_beats else Fraction(0)
+    placed = [place_in_measure(own.start - pickup, part.meter) for own in (*part.notes, *part.rests)]
+    notes = [
+        ScoreNote(
+            index,
+            own.pitch.octaves_up(-down),
+            own.start - pickup,
+            own.duration,
+            *placed[index],
+            _placement(own, own.pitch.octaves_up(-down).midi, player),
+            None,
+            own.slur,
+            own.staccato,
+            own.pizzicato,
+            own.cue,
+        )
+        for index, own in enumerate(part.notes)
     ]
-    title = (parsed.metadata.title if parsed.metadata else None) or path.stem
-    score = Score(
-        title,
+    rests = tuple(
+        ScoreRest(index, own.start - pickup, own.duration, *placed[len(notes) + index])
+        for index, own in enumerate(part.rests)
+    )
+    if any(note.placement is None for note in notes):
+        placements, _ = find_fingering(player, [note.pitch for note in notes])
+        notes = [replace(n, placement=n.placement or p) for n, p in zip(notes, placements, strict=True)]
+    return Score(
+        part.title or name,
         player.key,
-        own_key,
-        own_meter,
-        float(bpm or 60.0),
-        _slurs(notes, written, part),
+        part.key,
+        part.meter,
+        float(part.bpm or 60.0),
+        _bowed(notes, [own.bow for own in part.notes]),
         rests,
         pickup,
-        min(slowing, default=None),
+        None if part.slows_from is None else part.slows_from - pickup,
     )
-    if any(note.placement is None for note in score.notes):
-        placements, _ = find_fingering(player, [note.pitch for note in score.notes])
-        score = replace(
-            score,
-            notes=tuple(replace(n, placement=n.placement or p) for n, p in zip(score.notes, placements, strict=True)),
-        )
-    return score
 
 
-def _beats(value: Any) -> Fraction:
-    return Fraction(value).limit_denominator(960)
-
-
-def _pitch(own: Any, down: int) -> Pitch:
-    return Pitch(own.step, int(own.alter), own.octave - down)
-
-
-def _note(
-    index: int, own: Any, sound: Any, own_meter: Meter, pickup: Fraction, down: int, player: Instrument
-) -> ScoreNote:
-    from music21 import articulations
-
-    start = _beats(own.offset) - pickup
-    measure, beat = place_in_measure(start, own_meter)
-    finger = string = bow = None
-    staccato = pizzicato = False
-    for mark in own.articulations:
-        if isinstance(mark, articulations.Fingering):
-            finger = int(mark.fingerNumber)
-        elif isinstance(mark, articulations.StringIndication):
-            string = int(mark.number)
-        elif isinstance(mark, articulations.DownBow):
-            bow = "down"
-        elif isinstance(mark, articulations.UpBow):
-            bow = "up"
-        elif isinstance(mark, articulations.Staccato):
-            staccato = True
-        elif isinstance(mark, articulations.Pizzicato):
-            pizzicato = True
-    pitch = _pitch(sound.pitch, down)
-    placement = None
-    if finger is not None and string is not None and 1 <= string <= len(player.strings):
-        open_string = player.strings[len(player.strings) - string]
-        semitones = pitch.midi - open_string.pitch.midi
-        if semitones >= 0:
-            placement = FingerPlacement(open_string.name, finger, _position(player, finger, semitones), semitones)
-    cue = own.lyrics[0].text + ("-" if own.lyrics[0].syllabic in ("begin", "middle") else "") if own.lyrics else None
-    return ScoreNote(
-        index, pitch, start, _beats(own.quarterLength), measure, beat, placement, bow, None, staccato, pizzicato, cue
+def _placement(own: WrittenNote, midi: int, player: Instrument) -> FingerPlacement | None:
+    if own.finger is None or own.string is None or not 1 <= own.string <= len(player.strings):
+        return None
+    open_string = player.strings[len(player.strings) - own.string]
+    semitones = midi - open_string.pitch.midi
+    if semitones < 0:
+        return None
+    return FingerPlacement(
+        open_string.name, own.finger, own.position or _position(player, own.finger, semitones), semitones
     )
 
 
@@ -176,41 +95,26 @@ def _position(player: Instrument, finger: int, semitones: int) -> str:
     return "1"
 
 
-def _rest(index: int, rest: Any, own_meter: Meter, pickup: Fraction) -> ScoreRest:
-    start = _beats(rest.offset) - pickup
-    measure, beat = place_in_measure(start, own_meter)
-    return ScoreRest(index, start, _beats(rest.quarterLength), measure, beat)
-
-
-def _slurs(notes: tuple[ScoreNote, ...], written: list[Any], part: Any) -> tuple[ScoreNote, ...]:
-    from music21 import spanner
-
-    starts = {note.start_beats: note.index for note in notes}
-    pickup = -notes[0].start_beats if notes[0].start_beats < 0 else Fraction(0)
-    slurred: dict[int, int] = {}
-    for number, slur in enumerate(part.recurse().getElementsByClass(spanner.Slur)):
-        first, last = slur.getFirst(), slur.getLast()
-        if first is None or last is None:
-            continue
-        span = [starts.get(_beats(end.getOffsetInHierarchy(part)) - pickup) for end in (first, last)]
-        if span[0] is not None and span[1] is not None:
-            slurred |= dict.fromkeys(range(span[0], span[1] + 1), number)
+def _bowed(notes: list[ScoreNote], signs: list[str | None]) -> tuple[ScoreNote, ...]:
+    """Down and up by turns, an upbeat up, a slur in one bow, a written sign as it stands; none where it is plucked."""
     bow: str | None = None
     out: list[ScoreNote] = []
-    for note in notes:
-        number_here = slurred.get(note.index)
-        same_bow = bool(out) and number_here is not None and out[-1].slur == number_here
-        if note.bow:
-            bow = note.bow
+    for note, sign in zip(notes, signs, strict=True):
+        if note.pizzicato:
+            out.append(note)
+            continue
+        same_bow = bool(out) and note.slur is not None and out[-1].slur == note.slur
+        if sign:
+            bow = sign
         elif bow is None:
             bow = "up" if note.start_beats < 0 else "down"
         elif not same_bow:
             bow = "up" if bow == "down" else "down"
-        out.append(replace(note, slur=number_here, bow=bow))
+        out.append(replace(note, bow=bow))
     return tuple(out)
 
 
-def _named_instrument(key_or_name: str, path: Path) -> Instrument:
+def _named_instrument(key_or_name: str) -> Instrument:
     try:
         return INSTRUMENTS[key_or_name]
     except KeyError:
@@ -225,26 +129,21 @@ _NAMES = {
 }
 
 
-def _find_instrument(part: Any, clef: Any, midis: list[int], transposed: int) -> Instrument:
-    from music21 import instrument as m21
-
-    found = part.getInstrument(returnDefault=False)
-    names = [part.partName or "", getattr(found, "instrumentName", "") or "", getattr(found, "partName", "") or ""]
-    text = " ".join(names).lower()
+def _find_instrument(part: WrittenPart) -> Instrument:
+    text = part.names.lower()
     # 'violoncello' holds 'violon', so the longer names are asked first.
     for key in ("bass", "cello", "violin", "viola"):
         if any(name in text for name in _NAMES[key]):
             return INSTRUMENTS[key]
-    if found is not None and not isinstance(found, m21.Piano) and found.midiProgram is not None:
-        for entry in INSTRUMENTS.values():
-            if entry.midi_program - 1 == found.midiProgram:
-                return entry
-    if transposed == 12:
+    for entry in INSTRUMENTS.values():
+        if entry.midi_program == part.program:
+            return entry
+    midis = [note.pitch.midi for note in part.notes]
+    if part.written_above == 12:
         return INSTRUMENTS["bass"]
-    sign = getattr(clef, "sign", "G")
-    if sign == "C":
+    if part.clef == "C":
         return INSTRUMENTS["viola"]
-    if sign == "F":
+    if part.clef == "F":
         return (
             INSTRUMENTS["cello"]
             if max(midis) > INSTRUMENTS["bass"].highest.midi or min(midis) >= 36

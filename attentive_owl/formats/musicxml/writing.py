@@ -9,6 +9,7 @@ from math import lcm
 from lxml import etree
 
 from attentive_owl.core.exercises import Score, ScoreNote, ScoreRest
+from attentive_owl.formats.musicxml.words import PIZZICATO, POSITION_ROMAN
 
 _TYPES = {
     Fraction(4): "whole",
@@ -24,7 +25,6 @@ _NOTATABLE = {
     for dots, count in ((Fraction(1), 0), (Fraction(3, 2), 1))
 }
 _ACCIDENTALS = {-2: "flat-flat", -1: "flat", 0: "natural", 1: "sharp", 2: "double-sharp"}
-_POSITION_ROMAN = {"1/2": "½", "1": "I", "2": "II", "2 1/2": "II½", "3": "III", "4": "IV"}
 
 
 def note_id(index: int) -> str:
@@ -321,9 +321,9 @@ def _technical(notations: etree._Element, score: Score, event: ScoreNote, previo
         # MusicXML counts strings from the highest, 1.
         _text(technical, "string", len(names) - names.index(event.placement.string))
         if event.placement.position != (before.position if before else "1"):
-            _text(technical, "other-technical", _POSITION_ROMAN.get(event.placement.position, event.placement.position))
+            _text(technical, "other-technical", POSITION_ROMAN[event.placement.position])
     if event.pizzicato:
-        etree.SubElement(technical, "other-technical").text = "pizz."
+        _text(technical, "other-technical", PIZZICATO)
     if len(technical):
         notations.append(technical)
     if event.staccato:
