@@ -13,9 +13,6 @@ import numpy as np
 import soundfile
 from numpy.typing import NDArray
 
-MAX_BYTES = 100 * 1024 * 1024
-MAX_SECONDS = 600.0
-ACCEPTED = ("wav", "flac", "ogg", "mp3", "webm", "m4a", "mp4", "mov")
 _TIMEOUT_S = 90
 
 

@@ -1,4 +1,4 @@
-"""Runs as a process of its own: decodes one file with PyAV under limits, prints one line of JSON.
+"""Runs as a process of its own: decodes one file with PyAV under limits into FLAC, prints one line of JSON.
 
 Damaged files raise many types, or nothing at all: everything is caught here, and only here; bad packets are counted.
 """
@@ -11,6 +11,8 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from attentive_owl.formats.limits import MAX_SECONDS
+
 _MEMORY_BYTES = 2 * 1024**3
 _CPU_S = 60
 _SHORTEST_S = 0.2
@@ -21,12 +23,21 @@ class _Unusable(Exception):
     pass
 
 
-def _decode(source: str, target: str) -> dict[str, Any]:
+def _finite(frame: Any) -> Any:
+    """Samples stored as floats may be no numbers at all: those are silence."""
     import av
     import numpy as np
-    import soundfile
 
-    from attentive_owl.formats.audio import MAX_SECONDS
+    clean = av.AudioFrame.from_ndarray(
+        np.nan_to_num(frame.to_ndarray(), posinf=1.0, neginf=-1.0), frame.format.name, frame.layout.name
+    )
+    clean.sample_rate, clean.pts, clean.time_base = frame.sample_rate, frame.pts, frame.time_base
+    return clean
+
+
+def _decode(source: str, target: str) -> dict[str, Any]:
+    # numpy is hardly ever needed here, and would take longer to import than a take to decode.
+    import av
 
     if Path(source).stat().st_size == 0:
         raise _Unusable("This file is empty.")
@@ -39,9 +50,23 @@ def _decode(source: str, target: str) -> dict[str, Any]:
         rate = stream.rate or 48000
         if rate < 8000:
             raise _Unusable("This file has too little sound in it (its sample rate is under 8 kHz).")
-        resampler = av.AudioResampler(format="flt", layout="mono", rate=rate)
         written = good = bad = 0
-        with soundfile.SoundFile(target, "w", rate, 1, "PCM_16", format="FLAC") as out:
+        with av.open(target, "w", format="flac") as kept:
+            out = kept.add_stream("flac", rate=rate, layout="mono", format="s16")
+            out.codec_context.open()
+            resampler = av.AudioResampler(
+                format="s16", layout="mono", rate=rate, frame_size=out.codec_context.frame_size
+            )
+
+            def keep(frame: Any) -> None:
+                nonlocal written
+                for piece in resampler.resample(frame):
+                    piece.pts = written
+                    written += piece.samples
+                    kept.mux(out.encode(piece))
+                if written > MAX_SECONDS * rate:
+                    raise _Unusable("A recording can be ten minutes long at most.")
+
             for packet in container.demux(stream):
                 try:
                     frames = packet.decode()
@@ -50,16 +75,9 @@ def _decode(source: str, target: str) -> dict[str, Any]:
                     continue
                 good += 1
                 for frame in frames:
-                    for piece in resampler.resample(frame):
-                        data = piece.to_ndarray().reshape(-1)
-                        out.write(np.nan_to_num(np.clip(data, -1.0, 1.0)))
-                        written += len(data)
-                        if written > MAX_SECONDS * rate:
-                            raise _Unusable("A recording can be ten minutes long at most.")
-            for piece in resampler.resample(None):
-                data = piece.to_ndarray().reshape(-1)
-                out.write(np.nan_to_num(np.clip(data, -1.0, 1.0)))
-                written += len(data)
+                    keep(_finite(frame) if stream.codec_context.name.startswith("pcm_f") else frame)
+            keep(None)
+            kept.mux(out.encode(None))
         promised = stream.duration and stream.time_base and float(stream.duration * stream.time_base)
     if promised and written / rate < promised - max(0.5, 0.03 * promised):
         raise _Unusable("Only a part of this file is there; please send it again.")

@@ -15,7 +15,7 @@ from sqlalchemy import text
 from whitenoise import WhiteNoise
 
 from attentive_owl import web
-from attentive_owl.formats.audio import MAX_BYTES
+from attentive_owl.formats.limits import MAX_BYTES
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.session import make_engine

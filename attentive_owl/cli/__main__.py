@@ -1,0 +1,5 @@
+"""python -m attentive_owl.cli"""
+
+from attentive_owl.cli.main import main
+
+main()
