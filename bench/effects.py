@@ -113,9 +113,65 @@ def second_player(sound: Samples, instrument_key: str, down_db: float, seed: int
     """Another beginner at another scale in the same room."""
     score = build(Recipe("C", "eighths", 88), instrument_key)
     other, _ = render(perform_score(score, Habits(scatter_cents=15, passes=3), seed), instrument_key, RATE, seed)
-    other = np.resize(other, len(sound)).astype(np.float32)
-    return (sound + other / loudness(other) * loudness(sound) * 10 ** (-down_db / 20)).astype(np.float32)
+    return beside(sound, other, down_db)
 
 
 def around(sound: Samples, before: Samples, after: Samples) -> Samples:
     return np.concatenate([before, sound, after]).astype(np.float32)
+
+
+def scratches(sound: Samples, rng: np.random.Generator) -> Samples:
+    """The bow slips or presses too hard: every second or so some hundredths of a second of noise, up to as loud as the playing."""
+    out = sound.copy()
+    for _ in range(max(int(len(sound) / RATE), 1)):
+        length = int(rng.uniform(0.02, 0.08) * RATE)
+        start = int(rng.uniform(0, len(sound) - length))
+        noise = signal.lfilter([1.0, -0.9], [1.0], rng.normal(0, 1, length)) * np.hanning(length)
+        out[start : start + length] += (noise / np.std(noise) * loudness(sound) * rng.uniform(0.3, 1.0)).astype(
+            np.float32
+        )
+    return out
+
+
+def bounces(sound: Samples, rng: np.random.Generator) -> Samples:
+    """A bow that trembles: two to four short dips of 6 to 12 dB one after another, at some five places."""
+    gain = np.ones(len(sound))
+    for _ in range(5):
+        start = int(rng.uniform(0, max(len(sound) - RATE, 1)))
+        for number in range(int(rng.integers(2, 5))):
+            length = int(rng.uniform(0.025, 0.045) * RATE)
+            at = start + int(number * rng.uniform(0.07, 0.1) * RATE)
+            depth = 1 - 10 ** (-rng.uniform(6, 12) / 20)
+            gain[at : at + length] = np.minimum(
+                gain[at : at + length], (1 - depth * np.hanning(length))[: len(gain) - at]
+            )
+    return (sound * gain).astype(np.float32)
+
+
+def brushed(sound: Samples, strings_hz: list[float], rng: np.random.Generator) -> Samples:
+    """The bow touches an open string beside its own: a tenth or two of a second, 8 to 14 dB under the playing."""
+    out = sound.copy()
+    for _ in range(4):
+        length = int(rng.uniform(0.08, 0.2) * RATE)
+        start = int(rng.uniform(0, len(sound) - length))
+        time = np.arange(length) / RATE
+        tone = sum(np.sin(2 * np.pi * k * strings_hz[rng.integers(len(strings_hz))] * time) / k for k in range(1, 8))
+        tone = np.asarray(tone) * np.hanning(length)
+        level = loudness(sound) * 10 ** (-rng.uniform(8, 14) / 20)
+        out[start : start + length] += (tone / np.std(tone) * level).astype(np.float32)
+    return out
+
+
+def beside(sound: Samples, other: Samples, down_db: float) -> Samples:
+    """Another sound in the same room for as long as the playing lasts, so far under it."""
+    fitted = np.resize(other, len(sound)).astype(np.float32)
+    return (sound + fitted / loudness(fitted) * loudness(sound) * 10 ** (-down_db / 20)).astype(np.float32)
+
+
+def spoken_into(sound: Samples, seconds: float, rng: np.random.Generator) -> Samples:
+    """Somebody says a word while the playing goes on, as loud as it."""
+    out = sound.copy()
+    word = speech(seconds, loudness(sound), rng)
+    start = int(rng.uniform(0, max(len(sound) - len(word), 1)))
+    out[start : start + len(word)] += word[: len(out) - start]
+    return out

@@ -9,10 +9,10 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.exercises import Recipe, Score, build, lay_out
+from attentive_owl.core.exercises import Direction, Recipe, Score, build, lay_out
 from attentive_owl.core.playing import Habits, Performed, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
-from attentive_owl.core.theory import KeySignature, Meter, Pitch
+from attentive_owl.core.theory import KeySignature, Meter, Pitch, frequency_hz
 from bench import effects
 from bench.sampled import render_sampled
 
@@ -35,8 +35,6 @@ class Case:
     room: Room
     after: Callable[[NDArray[np.float32], np.random.Generator], tuple[NDArray[np.float32], float]] | None = None
     """A last effect; gives the sound and by how many seconds it moved the playing."""
-    asked: Score | None = None
-    """What the take is checked against, where it is not what was played."""
 
 
 @dataclass
@@ -231,6 +229,55 @@ def _rustling(sound: NDArray[np.float32], rng: np.random.Generator) -> tuple[NDA
     return effects.around(sound, effects.rustle(5, level, rng), effects.rustle(5, level, rng)), 5.0
 
 
+def _effect(
+    change: Callable[[NDArray[np.float32], np.random.Generator], NDArray[np.float32]],
+) -> Callable[..., tuple[NDArray[np.float32], float]]:
+    """An effect that moves nothing in time."""
+    return lambda sound, rng: (change(sound, rng), 0.0)
+
+
+def _tuning_before(rng: np.random.Generator) -> Case:
+    """Each open string bowed, and bowed once more, before the line begins."""
+    case = _plain(rng, scale(rng))
+    strings = [string.pitch for string in case.score.instrument.strings]
+    line = [(pitch, Fraction(2), None) for pitch in strings for _ in range(2)]
+    own = case.score
+    opened = lay_out(
+        line, title="tuning", instrument_key=own.instrument_key, key=own.key, meter=own.meter, tempo_bpm=90
+    )
+    before, _ = render(perform_score(opened, Habits(timing_ms=40), 5), own.instrument_key, RATE, 5)
+    case.after = lambda s, r: (
+        effects.around(s, before / effects.loudness(before) * effects.loudness(s), s[:0]),
+        len(before) / RATE,
+    )
+    return case
+
+
+def _brushing(rng: np.random.Generator) -> Case:
+    case = _plain(rng, scale(rng))
+    hertz = [frequency_hz(float(string.pitch.midi)) for string in case.score.instrument.strings]
+    case.after = _effect(lambda s, r: effects.brushed(s, hertz, r))
+    return case
+
+
+def _along(rng: np.random.Generator) -> Case:
+    """The demonstration plays too, from a loudspeaker; two notes are left out."""
+    case = _plain(rng, scale(rng), missed=tuple(rng.choice(np.arange(2, 14), 2, replace=False).tolist()))
+    shown, _ = render(perform_score(case.score, Habits(), 9), case.score.instrument_key, RATE, 9)
+    case.after = _effect(lambda s, r: effects.beside(s, shown, float(r.uniform(12, 22))))
+    return case
+
+
+def _turned_early(rng: np.random.Generator) -> Case:
+    """From some way up back down again: what lies over that is passed over."""
+    score = scale(rng)
+    score = build(
+        Recipe(score.key.tonic, tempo_bpm=score.tempo_bpm, direction=Direction.UP_AND_DOWN), score.instrument_key
+    )
+    turn = int(rng.integers(4, len(score.notes) // 2 - 1))
+    return _plain(rng, score, skipped=tuple(range(turn, len(score.notes) - turn)))
+
+
 FAMILIES: dict[str, Callable[[np.random.Generator], Case]] = {
     "plain quarters": lambda r: _plain(r, scale(r)),
     "repeated, re-bowed": lambda r: _plain(r, scale(r, "eighths", (66, 100))),
@@ -275,6 +322,30 @@ FAMILIES: dict[str, Callable[[np.random.Generator], Case]] = {
     "rustling around": _moved(lambda r: _plain(r, scale(r)), _rustling),
     "E1 and B5": lambda r: _plain(r, extremes(r)),
     "poor but true": _poor,
+    "stopped early": lambda r: _plain(r, scale(r), last=int(r.integers(6, 13))),
+    "false starts": lambda r: _plain(r, scale(r), restarts=({2: 0} if r.random() < 0.5 else {1: 0, 4: 0})),
+    "detached with air": lambda r: _plain(
+        r, scale(r, str(r.choice(["quarters", "eighths", "sixteenths-eighths"]))), air_ms=float(r.uniform(20, 150))
+    ),
+    "slides": lambda r: _plain(
+        r, scale(r), slide_cents=float(r.choice([-1, 1]) * r.uniform(40, 120)), slide_ms=float(r.uniform(120, 300))
+    ),
+    "tuning before": _tuning_before,
+    "scratches": _moved(lambda r: _plain(r, scale(r)), _effect(effects.scratches)),
+    "bounces": _moved(lambda r: _plain(r, scale(r)), _effect(effects.bounces)),
+    "neighbour string brushed": _brushing,
+    # Of the two at the top none can tell which was skipped.
+    "skipped": lambda r: _plain(r, scale(r), skipped=(int(r.choice([2, 3, 4, 5, 6, 9, 10, 11, 12, 13])),)),
+    "turned early": _turned_early,
+    "play-along": _along,
+    "television": _moved(
+        lambda r: _plain(r, scale(r)),
+        _effect(lambda s, r: effects.beside(s, effects.speech(len(s) / RATE, 1.0, r), float(r.uniform(6, 14)))),
+    ),
+    "a word in between": _moved(
+        lambda r: _plain(r, scale(r)),
+        _effect(lambda s, r: effects.spoken_into(s, float(r.uniform(0.5, 1.5)), r)),
+    ),
 }
 
 
@@ -297,6 +368,12 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
             recipe = Recipe(score.key.tonic, given, score.tempo_bpm)
             performed = perform_score(build(recipe, key), Habits(scatter_cents=6, timing_ms=12), 1)
             dry, _ = sounding(str(rng.choice(SOURCES)), performed, key, 1)
+            sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
+        elif kind == OTHER_KEY:
+            habits = Habits(
+                scatter_cents=6, timing_ms=12, shift_semitones=int(rng.choice([-4, -3, -2, -1, 1, 2, 3, 4]))
+            )
+            dry, _ = render(perform_score(score, habits, 1), score.instrument_key, RATE, 1)
             sound = place_in_room(dry, RATE, Room(40, 0.2), 1)
         else:
             other = tune(rng, score, stepwise=kind == BY_STEPS)
@@ -321,10 +398,11 @@ def _not_this(kind: str) -> Callable[[np.random.Generator], Take]:
 
 OTHER_RHYTHMS = ("longer notes", "shorter notes")
 BY_STEPS = "stepwise tune"
+OTHER_KEY = "another key"
 NOT_ALL_TOLD = (*OTHER_RHYTHMS, BY_STEPS)
 """The pitches are the exercise's, or go up and down as those of a poor try at a scale do: not all of these takes can be told
 from one."""
-REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", *NOT_ALL_TOLD)
+REFUSED_KINDS = ("silence", "noise", "speech", "singing", "another tune", "arpeggio", OTHER_KEY, *NOT_ALL_TOLD)
 REFUSALS = {name: _not_this(name) for name in REFUSED_KINDS}
 
 

@@ -1,5 +1,6 @@
 """Sampled strings: recorded instruments of a General MIDI soundfont (Debian's fluid-soundfont-gm, or another one),
-by FluidSynth.
+by FluidSynth, or by
+TiMidity from the recorded patches of Debian's freepats.
 
 A sample has a tuning and an attack of its own, so each key is first rendered alone and measured (`measuring.py`); only then
 are its onset and pitch called truth.
@@ -9,7 +10,8 @@ from __future__ import annotations
 
 import subprocess
 import tempfile
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from functools import cache
 from pathlib import Path
 
@@ -23,7 +25,6 @@ from attentive_owl.core.playing.synthesis import Truth
 from bench.measuring import MEASURED_RATE, onset_of, pitch_of
 
 FLUID = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
-_soundfont = FLUID
 _PROGRAMS = {"violin": 40, "viola": 41, "cello": 42, "bass": 43}
 _PIZZICATO = 45
 _CHANNELS = (0, 1, 2, 3, 4, 5, 6, 7)
@@ -34,14 +35,46 @@ _SHORTEST_S, _LONGEST_S, _STEP_S = 0.1, 1.6, 0.05
 """A sample drifts in its first tenths of a second, so a short note has another pitch than a long one."""
 
 
+@dataclass(frozen=True)
+class _Soundfont:
+    path: Path
+    programs: Mapping[str, int] = field(default_factory=lambda: _PROGRAMS)
+
+    def command(self, midi: Path, wav: Path) -> list[str]:
+        dry = ("-R", "0", "-C", "0", "-g", "0.6", "-r", str(MEASURED_RATE))
+        return ["fluidsynth", "-ni", "-q", *dry, "-F", str(wav), str(self.path), str(midi)]
+
+
+@dataclass(frozen=True)
+class _Patches:
+    """Gravis patches by TiMidity; one that has a violin and a cello lends them to viola and bass."""
+
+    path: Path
+    programs: Mapping[str, int] = field(default_factory=lambda: {"violin": 40, "viola": 40, "cello": 42, "bass": 42})
+
+    def command(self, midi: Path, wav: Path) -> list[str]:
+        dry = ("-EFreverb=0", "-EFchorus=0", "-EFdelay=d", "-A70", "--preserve-silence", "-s", str(MEASURED_RATE))
+        return ["timidity", "-c", str(self.path), *dry, "-Ow", "-o", str(wav), str(midi)]
+
+
+_bank: _Soundfont | _Patches = _Soundfont(FLUID)
+
+
 class NoPitchError(RuntimeError):
     """A sample in which Praat hears no pitch: there is no truth to measure by."""
 
 
 def use_soundfont(path: Path) -> None:
     """Renders from another General MIDI soundfont from now on."""
-    global _soundfont
-    _soundfont = path
+    global _bank
+    _bank = _Soundfont(path)
+    _calibration.cache_clear()
+
+
+def use_patches(config: Path) -> None:
+    """Renders by TiMidity from now on, with the patches of this configuration."""
+    global _bank
+    _bank = _Patches(config)
     _calibration.cache_clear()
 
 
@@ -76,7 +109,7 @@ def _render(
         channel = _CHANNELS[number % len(_CHANNELS)]
         key = round(note.midi)
         bend = int(np.clip((note.midi - key) / _BEND_SEMITONES * 8192, -8192, 8191))
-        program = _PIZZICATO if note.pizzicato else _PROGRAMS[instrument_key]
+        program = _PIZZICATO if note.pizzicato else _bank.programs[instrument_key]
         events += [
             (start, 1, mido.Message("program_change", channel=channel, program=program)),
             (start, 2, mido.Message("pitchwheel", channel=channel, pitch=bend)),
@@ -95,27 +128,7 @@ def _render(
         song = mido.MidiFile(ticks_per_beat=_TICKS)
         song.tracks.append(track)
         song.save(midi_path)
-        subprocess.run(
-            [
-                "fluidsynth",
-                "-ni",
-                "-q",
-                "-R",
-                "0",
-                "-C",
-                "0",
-                "-g",
-                "0.6",
-                "-r",
-                str(MEASURED_RATE),
-                "-F",
-                str(wav_path),
-                str(_soundfont),
-                str(midi_path),
-            ],
-            check=True,
-            capture_output=True,
-        )
+        subprocess.run(_bank.command(midi_path, wav_path), check=True, capture_output=True)
         stereo, _ = soundfile.read(wav_path, dtype="float32", always_2d=True)
     sound = np.zeros(int(duration_s * MEASURED_RATE), np.float32)
     count = min(len(sound), len(stereo))

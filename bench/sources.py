@@ -9,7 +9,7 @@ from pathlib import Path
 
 from bench import families
 from bench.recorded import RecordedNotes
-from bench.sampled import use_soundfont
+from bench.sampled import use_patches, use_soundfont
 from bench.waveguide import render_waveguide
 
 
@@ -24,6 +24,7 @@ class Source:
 
 def add_options(options: argparse.ArgumentParser) -> None:
     options.add_argument("--soundfont", type=Path, help="Play all takes on the samples of this soundfont.")
+    options.add_argument("--patches", type=Path, help="Play all takes by TiMidity with this configuration.")
     options.add_argument("--recorded", type=Path, help="Play all takes on the recorded single notes of this folder.")
     options.add_argument("--waveguide", action="store_true", help="Play all takes on Csound's bowed waveguide.")
 
@@ -43,6 +44,15 @@ def each(chosen: argparse.Namespace) -> Iterator[Source]:
             f"--soundfont {chosen.soundfont}",
             "Takes whose samples have no pitch to measure by are left out. The figures of `onsets.py` were chosen with an eye on "
             "it.",
+        )
+    if chosen.patches:
+        use_patches(chosen.patches)
+        families.play_only("sampled")
+        yield Source(
+            "recorded patches",
+            f"--patches {chosen.patches}",
+            "Debian's freepats by TiMidity: a violin that plays the viola too, and a cello that plays the bass, each looped after "
+            "its attack. Nothing of the ear or the judge was fitted or chosen on them.",
         )
     if chosen.recorded:
         families.play_only("recorded", RecordedNotes(chosen.recorded).render)

@@ -44,7 +44,7 @@ from attentive_owl.core.listening.settling import (
 from attentive_owl.core.listening.tuning import likely_shifts, met_by, tuning_fraction
 from attentive_owl.core.theory import frequency_hz
 
-EAR = "ear-8"
+EAR = "ear-9"
 """Goes up with every change that can change what is heard."""
 
 
@@ -63,7 +63,7 @@ CONFIDENCE = _Confidence(0.0, 1.0, 0.9)
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
-_FAINT_DB, _FAINT_REACH = 12.0, 4
+_FAINT_DB, _FAINT_REACH = 10.0, 4
 """A note so far under the level of four notes on each side is left to the teacher's ear."""
 _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
