@@ -67,7 +67,7 @@ _FAINT_DB, _FAINT_SHORT_DB, _FAINT_REACH = 10.0, 12.0, 4
 """A note so far under the level of four notes on each side is left to the teacher's ear; one shorter than `_SHORT_S` has no level
 of its own to go by, and needs more. By hand: of 1211 right notes none lay 10 dB under, of 47 out of a loudspeaker 12 to 22 dB under
 the pupil's nine in ten."""
-_SHORT_S = 0.2
+_SHORT_S = 0.3
 _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
 _SHORTEST_JUDGED_S = 0.035
