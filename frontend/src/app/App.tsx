@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 
 import { SignIn } from "../features/signin/SignIn";
+import { ErrorBoundary } from "../ui/ErrorBoundary";
 import { Loading, Trouble } from "../ui/states";
 import { useSession } from "./session";
 import { PupilRoom, TeacherRoom } from "./rooms";
@@ -25,32 +26,34 @@ export function App() {
   const person = session.data;
   return (
     <BrowserRouter>
-      <Suspense fallback={<Loading what="Opening" />}>
-        {person === null ? (
-          <SignIn />
-        ) : person.role === "teacher" ? (
-          <Routes>
-            <Route element={<TeacherRoom person={person} />}>
-              <Route path="/week" element={<Week />} />
-              <Route path="/listening" element={<TakeListPage />} />
-              <Route path="/listening/:id" element={<TakePage />} />
-              <Route path="/workshop" element={<Workshop />} />
-              <Route path="/people" element={<People />} />
-              <Route path="/studio" element={<Studio />} />
-              <Route path="*" element={<Navigate to="/week" replace />} />
-            </Route>
-          </Routes>
-        ) : (
-          <Routes>
-            <Route element={<PupilRoom person={person} />}>
-              <Route path="/today" element={<Today person={person} />} />
-              <Route path="/practice/:id" element={<Practice person={person} />} />
-              <Route path="/takes/:id" element={<ResultPage />} />
-              <Route path="*" element={<Navigate to="/today" replace />} />
-            </Route>
-          </Routes>
-        )}
-      </Suspense>
+      <ErrorBoundary>
+        <Suspense fallback={<Loading what="Opening" />}>
+          {person === null ? (
+            <SignIn />
+          ) : person.role === "teacher" ? (
+            <Routes>
+              <Route element={<TeacherRoom person={person} />}>
+                <Route path="/week" element={<Week />} />
+                <Route path="/listening" element={<TakeListPage />} />
+                <Route path="/listening/:id" element={<TakePage />} />
+                <Route path="/workshop" element={<Workshop />} />
+                <Route path="/people" element={<People />} />
+                <Route path="/studio" element={<Studio />} />
+                <Route path="*" element={<Navigate to="/week" replace />} />
+              </Route>
+            </Routes>
+          ) : (
+            <Routes>
+              <Route element={<PupilRoom person={person} />}>
+                <Route path="/today" element={<Today person={person} />} />
+                <Route path="/practice/:id" element={<Practice person={person} />} />
+                <Route path="/takes/:id" element={<ResultPage />} />
+                <Route path="*" element={<Navigate to="/today" replace />} />
+              </Route>
+            </Routes>
+          )}
+        </Suspense>
+      </ErrorBoundary>
     </BrowserRouter>
   );
 }

@@ -31,16 +31,38 @@ function open(): Promise<IDBPDatabase<Shelf>> {
       database.createObjectStore("takes", { keyPath: "key" });
       database.createObjectStore("pieces");
     },
+  }).catch((error: unknown) => {
+    // Asked again next time: there may be room then.
+    shelf = undefined;
+    throw error;
   });
   return shelf;
 }
 
-export async function keepTake(take: KeptTake): Promise<void> {
-  await (await open()).put("takes", take);
+/** What this device had no room for. It lasts as long as the page, so that a full device loses nothing that can be sent. */
+const held = new Map<string, Map<number, Float32Array>>();
+
+/** Whether it is on this device now. */
+export async function keepTake(take: KeptTake): Promise<boolean> {
+  return kept(async () => (await open()).put("takes", take));
 }
 
-export async function keepPiece(key: string, number: number, samples: Float32Array): Promise<void> {
-  await (await open()).put("pieces", samples, [key, number]);
+/** Whether it is on this device now; where not, the page holds it. */
+export async function keepPiece(key: string, number: number, samples: Float32Array): Promise<boolean> {
+  const safe = await kept(async () => (await open()).put("pieces", samples, [key, number]));
+  if (!safe) held.set(key, (held.get(key) ?? new Map<number, Float32Array>()).set(number, samples));
+  return safe;
+}
+
+/** A device that is full, or a private window that keeps nothing, fails here; anything else is a fault of ours. */
+async function kept(put: () => Promise<unknown>): Promise<boolean> {
+  try {
+    await put();
+    return true;
+  } catch (error) {
+    if (error instanceof DOMException) return false;
+    throw error;
+  }
 }
 
 export async function keptTakes(personId: string): Promise<KeptTake[]> {
@@ -49,12 +71,24 @@ export async function keptTakes(personId: string): Promise<KeptTake[]> {
 
 const piecesOf = (key: string) => IDBKeyRange.bound([key, 0], [key, Infinity]);
 
+/** In the order in which they were played. */
 export async function keptPieces(key: string): Promise<Float32Array[]> {
-  return (await open()).getAll("pieces", piecesOf(key));
+  const own = held.get(key);
+  if (!own) return (await open()).getAll("pieces", piecesOf(key));
+  const pieces = new Map(own);
+  await kept(async () => {
+    const database = await open();
+    for (const place of await database.getAllKeys("pieces", piecesOf(key)))
+      pieces.set(place[1], (await database.get("pieces", place))!);
+  });
+  return [...pieces].sort(([one], [other]) => one - other).map(([, samples]) => samples);
 }
 
 export async function letGo(key: string): Promise<void> {
-  const database = await open();
-  await database.delete("pieces", piecesOf(key));
-  await database.delete("takes", key);
+  held.delete(key);
+  await kept(async () => {
+    const database = await open();
+    await database.delete("pieces", piecesOf(key));
+    await database.delete("takes", key);
+  });
 }

@@ -1,9 +1,8 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useReducer, useRef } from "react";
 
 import { keepPiece, keepTake, type KeptTake, lockOf } from "./keep";
 import { microphone } from "./microphone";
-
-export type RecorderState = "idle" | "asking" | "counting" | "recording" | "ending" | "ended" | "refused";
+import { IDLE, recordingAfter } from "./recording";
 
 interface Count {
   bpm: number;
@@ -20,11 +19,7 @@ const GIVE_UP_MS = 60_000;
  * closing the page in the middle loses nothing. What is heard during the count-in is not kept, but for the last half beat.
  */
 export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, count: Count) {
-  const [state, setState] = useState<RecorderState>("idle");
-  const [beat, setBeat] = useState(0);
-  const [level, setLevel] = useState(0);
-  const [seconds, setSeconds] = useState(0);
-  const [problem, setProblem] = useState<string | null>(null);
+  const [recording, go] = useReducer(recordingAfter, IDLE);
   const parts = useRef<{
     node: AudioWorkletNode;
     close: () => void;
@@ -44,14 +39,12 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
   useEffect(() => release, [release]);
 
   const start = useCallback(async () => {
-    setProblem(null);
-    setState("asking");
-    setSeconds(0);
+    go({ type: "ask" });
     try {
       const { context, node, close } = await microphone();
       const take: KeptTake = { ...make(), state: "recording", sampleRate: context.sampleRate };
       const unlock = await holdLock(lockOf(take.key));
-      await keepTake(take);
+      if (!(await keepTake(take))) go({ type: "not kept" });
       parts.current = { node, close, take, unlock };
 
       const pulse = 60 / count.bpm;
@@ -61,27 +54,30 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
       let number = 0;
       node.port.onmessage = ({ data }: MessageEvent<{ samples?: Float32Array; begins?: number; done?: boolean }>) => {
         if (data.done || !data.samples || data.begins === undefined) return;
-        setLevel(peak(data.samples));
+        const since = (data.begins + data.samples.length) / context.sampleRate - begin;
         const early = keepFrom - data.begins;
+        go({ type: "heard", level: peak(data.samples), seconds: early < data.samples.length ? since : null });
         if (early >= data.samples.length) return;
         const kept = early > 0 ? data.samples.slice(early) : data.samples;
         const own = number++;
-        setSeconds((data.begins + data.samples.length) / context.sampleRate - begin);
-        writing.current = writing.current.then(() => keepPiece(take.key, own, kept));
+        writing.current = writing.current.then(async () => {
+          if (!(await keepPiece(take.key, own, kept))) go({ type: "not kept" });
+        });
       };
       for (let at = 0; at < count.beats; at++) {
         tick(context, first + at * pulse, at === 0);
         timers.current.push(
-          window.setTimeout(() => setBeat(at + 1), (first + at * pulse - context.currentTime) * 1000),
+          window.setTimeout(
+            () => go({ type: "beat", beat: at + 1 }),
+            (first + at * pulse - context.currentTime) * 1000,
+          ),
         );
       }
-      timers.current.push(window.setTimeout(() => setState("recording"), (begin - context.currentTime) * 1000));
-      setBeat(0);
-      setState("counting");
+      timers.current.push(window.setTimeout(() => go({ type: "begin" }), (begin - context.currentTime) * 1000));
+      go({ type: "count" });
     } catch (error) {
       release();
-      setProblem((error as Error).message);
-      setState("refused");
+      go({ type: "refuse", problem: (error as Error).message });
     }
   }, [make, count.bpm, count.beats, release]);
 
@@ -89,7 +85,7 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
   const stop = useCallback(async (): Promise<KeptTake | null> => {
     const own = parts.current;
     if (!own) return null;
-    setState("ending");
+    go({ type: "end" });
     await new Promise<void>((resolve) => {
       const before = own.node.port.onmessage;
       own.node.port.onmessage = (event) => {
@@ -104,17 +100,16 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
     const ready: KeptTake = { ...own.take, state: "ready" };
     await keepTake(ready);
     release();
-    setState("ended");
+    go({ type: "ended" });
     return ready;
   }, [release]);
 
   const reset = useCallback(() => {
     release();
-    setState("idle");
-    setProblem(null);
+    go({ type: "reset" });
   }, [release]);
 
-  return { state, beat, level, seconds, problem, start, stop, reset };
+  return { ...recording, start, stop, reset };
 }
 
 /** Resolves once the lock is held, with what lets it go. A closed page lets go by itself. */

@@ -1,27 +1,30 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
+import { useSingleKeys, useShortcuts } from "../../ui/shortcuts";
 import { Note } from "../../ui/states";
+import { useDraft } from "../../ui/useDraft";
 import { dayWords, verdictWords } from "../../ui/words";
 
 type Verdict = Schemas["NewMark"]["verdict"];
-
-const KEYS: Record<string, Verdict> = { a: "accepted", o: "once_more", c: "come_and_see_me" };
 
 /** The teacher's word: a mark, a remark, and on to the next take. */
 export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
   const queries = useQueryClient();
   const go = useNavigate();
   const [verdict, setVerdict] = useState<Verdict | null>(null);
-  const [remark, setRemark] = useState("");
+  const [remark, setRemark] = useDraft(take.id);
+  const [single, setSingle] = useSingleKeys();
   const refresh = () => {
     void queries.invalidateQueries({ queryKey: ["take", take.id] });
     void queries.invalidateQueries({ queryKey: ["takes"] });
@@ -48,16 +51,15 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
     },
   });
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if ((event.target as Element).closest("input, textarea") || event.ctrlKey || event.metaKey || event.altKey)
-        return;
-      const chosen = KEYS[event.key.toLowerCase()];
-      if (chosen) setVerdict(chosen);
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  const keys = useMemo(
+    () => ({
+      a: () => setVerdict("accepted"),
+      o: () => setVerdict("once_more"),
+      c: () => setVerdict("come_and_see_me"),
+    }),
+    [],
+  );
+  useShortcuts(keys);
 
   const last = take.marks.at(-1);
   return (
@@ -89,15 +91,9 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
         aria-label="Mark"
         sx={{ mb: 1.5 }}
       >
-        <ToggleButton value="accepted">
-          Accepted&nbsp;<kbd>A</kbd>
-        </ToggleButton>
-        <ToggleButton value="once_more">
-          Once more&nbsp;<kbd>O</kbd>
-        </ToggleButton>
-        <ToggleButton value="come_and_see_me">
-          Come and see me&nbsp;<kbd>C</kbd>
-        </ToggleButton>
+        <ToggleButton value="accepted">Accepted&nbsp;{single && <kbd>A</kbd>}</ToggleButton>
+        <ToggleButton value="once_more">Once more&nbsp;{single && <kbd>O</kbd>}</ToggleButton>
+        <ToggleButton value="come_and_see_me">Come and see me&nbsp;{single && <kbd>C</kbd>}</ToggleButton>
       </ToggleButtonGroup>
       <TextField
         label="A word to the pupil"
@@ -115,8 +111,13 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
         {take.next_unmarked_id ? "Send and next" : "Send"}
       </Button>
       <Typography sx={{ color: "text.secondary", fontSize: "0.9rem", mt: 1 }}>
-        Space plays · A, O, C mark · Ctrl+Enter sends · ↓ next
+        {single ? "Space plays · A, O, C mark · Ctrl+Enter sends · ↓ next" : "Ctrl+Enter sends"}
       </Typography>
+      <FormControlLabel
+        control={<Switch size="small" checked={single} onChange={(_, on) => setSingle(on)} />}
+        label="Single keys act"
+        slotProps={{ typography: { sx: { fontSize: "0.9rem", color: "text.secondary" } } }}
+      />
     </Box>
   );
 }

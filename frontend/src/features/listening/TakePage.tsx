@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import type { Schemas } from "../../api/client";
@@ -14,6 +14,7 @@ import { PulseStrip } from "../../music/PulseStrip";
 import { ScoreView } from "../../music/ScoreView";
 import { useTake, useTakeOnScore } from "../../music/useTake";
 import { Loading, Note, Trouble } from "../../ui/states";
+import { useShortcuts } from "../../ui/shortcuts";
 import { useSay } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
 import { Beside } from "./Beside";
@@ -48,23 +49,16 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
   const spots = useMemo(() => awayPlaces(report), [report]);
   const toggle = player.toggle;
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if ((event.target as Element).closest("input, textarea, button, [role=slider], [role=button], a")) return;
-      if (event.key === " ") {
-        event.preventDefault();
-        toggle();
-      } else if (event.key === "ArrowDown" && take.next_unmarked_id) {
-        event.preventDefault();
-        void go(`/listening/${take.next_unmarked_id}`);
-      } else if (event.key === "ArrowUp") {
-        event.preventDefault();
-        void go(-1);
-      }
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [toggle, go, take.next_unmarked_id]);
+  const next = take.next_unmarked_id;
+  const keys = useMemo(
+    () => ({
+      " ": toggle,
+      ArrowDown: next ? () => void go(`/listening/${next}`) : undefined,
+      ArrowUp: () => void go(-1),
+    }),
+    [toggle, go, next],
+  );
+  useShortcuts(keys);
 
   return (
     <Box

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
@@ -15,6 +15,7 @@ import { useWidth } from "../../music/useWidth";
 import { keepTake, type KeptTake } from "../../recording/keep";
 import { sendKept } from "../../recording/send";
 import { useRecorder } from "../../recording/useRecorder";
+import { useShortcuts } from "../../ui/shortcuts";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { OwnTakes } from "./OwnTakes";
@@ -98,7 +99,7 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
     [assignmentId, go, queries, score.hidden],
   );
 
-  const { state, stop, start } = recorder;
+  const { stage: state, stop, start } = recorder;
   const finish = useCallback(async () => {
     const take = await stop();
     if (take) await deliver(take);
@@ -111,16 +112,12 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
     void start();
   }, [halt, start]);
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== " " || (event.target as Element).closest("input, textarea, button, a, [role=slider]")) return;
-      event.preventDefault();
-      if (state === "recording") void finish();
-      else if (ready && person.may_record) begin();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [state, ready, finish, begin, person.may_record]);
+  const mayRecord = person.may_record;
+  const keys = useMemo(
+    () => ({ " ": state === "recording" ? () => void finish() : ready && mayRecord ? begin : undefined }),
+    [state, finish, ready, mayRecord, begin],
+  );
+  useShortcuts(keys);
 
   const choose = async (file: File | undefined) => {
     if (!file) return;

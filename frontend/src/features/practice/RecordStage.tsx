@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 
 import { colours } from "../../app/theme";
 import type { useRecorder } from "../../recording/useRecorder";
+import { Note } from "../../ui/states";
 import { countIn, useStudioWords } from "../../ui/vocabulary";
 import { clockWords } from "../../ui/words";
 
@@ -19,14 +20,18 @@ interface Props {
 /** While it happens: the count, the level, the one button that ends it; then the way to the teacher. */
 export function RecordStage({ recorder, beats, sending, onStop }: Props) {
   const style = useStudioWords().data?.count_in ?? "1 2 3 4";
-  const { state, beat, level, seconds } = recorder;
+  const { stage: state, beat, level, seconds, safe } = recorder;
   if (sending !== null || state === "ending") {
     return (
       <Box sx={{ mt: 4, textAlign: "center" }} role="status">
         <Typography variant="h1" component="p" gutterBottom>
           On its way
         </Typography>
-        <Typography sx={{ fontSize: "1.1rem", mb: 2 }}>It is kept on this device until it has arrived.</Typography>
+        <Typography sx={{ fontSize: "1.1rem", mb: 2 }}>
+          {safe
+            ? "It is kept on this device until it has arrived."
+            : "This device has no room for it: stay on this page until it has arrived."}
+        </Typography>
         <LinearProgress
           variant="determinate"
           value={(sending ?? 0) * 100}
@@ -53,6 +58,7 @@ export function RecordStage({ recorder, beats, sending, onStop }: Props) {
         {state === "counting" ? (countIn(style, beats)[beat - 1] ?? "…") : `Listening  ${clockWords(seconds)}`}
       </Typography>
       <Level level={level} />
+      {!safe && <Note>This device is full. Play on, and stay on this page until it has arrived.</Note>}
       <Button
         variant="contained"
         color="secondary"

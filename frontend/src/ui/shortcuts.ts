@@ -1,0 +1,40 @@
+import { useEffect, useSyncExternalStore } from "react";
+
+const KEPT = "owl-single-keys";
+const listeners = new Set<() => void>();
+
+const areOn = () => window.localStorage.getItem(KEPT) !== "off";
+
+/** Whether single keys act. A voice that types, or a hand that trembles, can switch them off (WCAG 2.1.4). */
+export function useSingleKeys(): [boolean, (on: boolean) => void] {
+  const on = useSyncExternalStore((changed) => {
+    listeners.add(changed);
+    return () => listeners.delete(changed);
+  }, areOn);
+  return [
+    on,
+    (next) => {
+      window.localStorage.setItem(KEPT, next ? "on" : "off");
+      listeners.forEach((changed) => changed());
+    },
+  ];
+}
+
+const TAKES_KEYS = "input, textarea, select, button, a, [role=slider], [role=button], [role=combobox], [role=menu]";
+
+/** Single keys (as `event.key`, letters small) that act wherever nothing that takes keys has the focus. */
+export function useShortcuts(keys: Record<string, (() => void) | undefined>): void {
+  const [on] = useSingleKeys();
+  useEffect(() => {
+    if (!on) return;
+    const onKey = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || (event.target as Element).closest(TAKES_KEYS)) return;
+      const act = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+      if (!act) return;
+      event.preventDefault();
+      act();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [on, keys]);
+}
