@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from collections import defaultdict
 from collections.abc import Iterable
-from datetime import UTC, date, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
@@ -17,6 +17,7 @@ from attentive_owl.core.theory import Temperament
 from attentive_owl.store.exercises import recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil, Report, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
+from attentive_owl.web.clock import midnight, today
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import (
@@ -100,11 +101,11 @@ def _count_the_teachers_ear(session: Session, rows: list[_Row]) -> None:
 @teacher_only
 def week() -> Any:
     """Everything on one page: what is set, who has practised it, what waits for the teacher."""
-    today = date.today()
+    now = today()
     with own_studio() as session:
         assignments = session.scalars(
             select(Assignment)
-            .where(Assignment.due_on >= today - _KEPT_ON_SHOW)
+            .where(Assignment.due_on >= now - _KEPT_ON_SHOW)
             .options(selectinload(Assignment.pupils))
             .order_by(Assignment.due_on.desc(), Assignment.created_at.desc())
             .limit(30)
@@ -122,7 +123,7 @@ def week() -> Any:
         pupils = session.scalar(select(func.count()).select_from(Pupil))
         return reply(
             Week(
-                today=today,
+                today=now,
                 assignments=[_assignment_out(a, by_pair) for a in assignments],
                 unmarked=unmarked or 0,
                 checking=checking or 0,
@@ -167,7 +168,7 @@ def _assignment_out(assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.
 @api.post("/assignments", responses={201: AssignmentOut, 422: Problem})
 @teacher_only
 def assign(body: NewAssignment) -> Any:
-    if body.due_on < date.today():
+    if body.due_on < today():
         raise ProblemError(422, "The due day lies in the past.")
     with own_studio() as session:
         pupils = list(session.scalars(select(Pupil).where(Pupil.id.in_(set(body.pupil_ids))).order_by(Pupil.name)))
@@ -224,13 +225,13 @@ def own_assignment(session: Session, assignment_id: uuid.UUID) -> Assignment:
 
 @api.get("/today", responses={200: Today})
 @pupil_only
-def today() -> Any:
-    own_id = visitor().person.id
+def own_today() -> Any:
+    own_id, now, since = visitor().person.id, today(), midnight()
     with own_studio() as session:
         assignments = session.scalars(
             select(Assignment)
             .join(AssignmentPupil, AssignmentPupil.assignment_id == Assignment.id)
-            .where(AssignmentPupil.pupil_id == own_id, Assignment.due_on >= date.today() - _PUPIL_SEES_PAST_DUE)
+            .where(AssignmentPupil.pupil_id == own_id, Assignment.due_on >= now - _PUPIL_SEES_PAST_DUE)
             .order_by(Assignment.due_on, Assignment.created_at)
             .limit(12)
         ).all()
@@ -238,16 +239,15 @@ def today() -> Any:
         by_assignment: dict[uuid.UUID, list[_Row]] = defaultdict(list)
         for row in rows:
             by_assignment[row.take.assignment_id].append(row)
-        items = [_today_item(a, by_assignment.get(a.id, [])) for a in assignments]
+        items = [_today_item(a, by_assignment.get(a.id, []), since) for a in assignments]
         # What is accepted already comes last.
         items.sort(key=lambda item: (item.accepted, item.due_on))
-        return reply(Today(today=date.today(), name=visitor().person.name, items=items))
+        return reply(Today(today=now, name=visitor().person.name, items=items))
 
 
-def _today_item(assignment: Assignment, rows: list[_Row]) -> TodayItem:
+def _today_item(assignment: Assignment, rows: list[_Row], since: datetime) -> TodayItem:
     marks = [row.mark for row in rows if row.mark]
-    midnight = datetime.now().astimezone().replace(hour=0, minute=0, second=0, microsecond=0).astimezone(UTC)
-    own_today = [row for row in rows if row.take.recorded_at >= midnight]
+    own_today = [row for row in rows if row.take.recorded_at >= since]
     last = max(marks, key=lambda mark: mark.created_at, default=None)
     return TodayItem(
         assignment_id=assignment.id,

@@ -63,11 +63,9 @@ CONFIDENCE = _Confidence(0.0, 1.0, 0.9)
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
-_FAINT_DB, _FAINT_SHORT_DB, _FAINT_REACH = 10.0, 12.0, 4
-"""A note so far under the level of four notes on each side is left to the teacher's ear; one shorter than `_SHORT_S` has no level
-of its own to go by, and needs more. By hand: of 1211 right notes none lay 10 dB under, of 47 out of a loudspeaker 12 to 22 dB under
-the pupil's nine in ten."""
-_SHORT_S = 0.3
+_FAINT_DB, _FAINT_REACH = 12.0, 4
+"""A note so far under the level of four notes on each side is left to the teacher's ear. By hand: of 1211 right notes few lay 10 dB
+under and none 12; of 47 out of a loudspeaker 12 to 22 dB under the pupil 40 did."""
 _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
 _SHORTEST_JUDGED_S = 0.035
@@ -371,13 +369,11 @@ def _faint(current: dict[int, Refined], fine: Array) -> set[int]:
     """Notes so much softer than those around them that something else in the room may have sounded: a loudspeaker that plays
     along, or a neighbour."""
     order = sorted(current)
-    spans = [(current[index].onset_s, current[index].offset_s) for index in order]
-    levels = np.array([sustained_db(*span, fine) for span in spans])
-    least = [_FAINT_DB if end - begin > _SHORT_S else _FAINT_SHORT_DB for begin, end in spans]
+    levels = np.array([sustained_db(current[index].onset_s, current[index].offset_s, fine) for index in order])
     found = set()
     for at, index in enumerate(order):
         around = np.concatenate([levels[max(at - _FAINT_REACH, 0) : at], levels[at + 1 : at + 1 + _FAINT_REACH]])
-        if len(around) >= _FAINT_REACH and levels[at] < np.median(around) - least[at]:
+        if len(around) >= _FAINT_REACH and levels[at] < np.median(around) - _FAINT_DB:
             found.add(index)
     return found
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 from uuid import UUID
+from zoneinfo import available_timezones
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, field_validator
 
 from attentive_owl.core.theory import NoteNames, NoteValues
 from attentive_owl.web.schemas.common import In, Instrument, LevelKey, Out
@@ -43,6 +44,15 @@ class StudioWords(In):
     levels: dict[LevelKey, LevelValues] = {}
     """Tolerance levels that the teacher changed."""
     good_go: GoodGo = GoodGo()
+    time_zone: str = ""
+    """Of the IANA database ("Europe/Lisbon"): when a day begins; the server's own where it is empty."""
+
+    @field_validator("time_zone")
+    @classmethod
+    def _known(cls, zone: str) -> str:
+        if zone and zone not in available_timezones():
+            raise ValueError("no such time zone")
+        return zone
 
 
 class TapeQuestion(In):

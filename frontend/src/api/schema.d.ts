@@ -602,7 +602,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["assigning_today_today_get"];
+        get: operations["assigning_own_today_today_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2140,6 +2140,11 @@ export interface components {
             };
             /** @default letters */
             names?: components["schemas"]["NoteNames"];
+            /**
+             * Time Zone
+             * @default
+             */
+            time_zone?: string;
             /** @default quarter */
             values?: components["schemas"]["NoteValues"];
         };
@@ -4330,7 +4335,7 @@ export interface operations {
             };
         };
     };
-    assigning_today_today_get: {
+    assigning_own_today_today_get: {
         parameters: {
             query?: never;
             header?: never;

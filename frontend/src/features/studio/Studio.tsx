@@ -1,3 +1,4 @@
+import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -54,7 +55,7 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
         sx={{ p: 2.5, display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 2 }}
       >
         <Typography variant="h2">Words</Typography>
-        <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1fr" }, gap: 2 }}>
+        <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 }}>
           <TextField
             select
             label="Note values"
@@ -74,6 +75,7 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
             <MenuItem value="fixed">do, re, mi: C is do</MenuItem>
             <MenuItem value="movable">do, re, mi: the tonic is do</MenuItem>
           </TextField>
+          <TimeZone kept={kept.time_zone} onChange={(time_zone) => change({ time_zone })} />
           <TextField
             select
             label="Count-in"
@@ -117,6 +119,18 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
       <GoodGo kept={kept.good_go as Required<Schemas["GoodGo"]>} onChange={(good_go) => change({ good_go })} />
       <Tapes kept={kept} catalogue={catalogue} onChange={(marks) => change({ marks })} />
     </Box>
+  );
+}
+
+/** When a day begins, and what hour stands on a report. */
+function TimeZone({ kept, onChange }: { kept: string; onChange: (zone: string) => void }) {
+  return (
+    <Autocomplete
+      options={Intl.supportedValuesOf("timeZone")}
+      value={kept || null}
+      onChange={(_, zone) => onChange(zone ?? "")}
+      renderInput={(field) => <TextField {...field} label="Time zone" placeholder="The server's own" />}
+    />
   );
 }
 
