@@ -68,7 +68,8 @@ def _praise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo, speaker
             return _alike("Slow and clean, every note in tune: that is just right.")
         if not layers & {Layer.HAND, Layer.PLACE}:
             return _alike("Every note was in tune.")
-    in_time = expectations.mode != "pauses" and pulse is not None and Layer.TIME not in layers
+    held = sum(d.heard.reason == "held" for d in notes) > MOST_UNCLEAR * len(notes)
+    in_time = expectations.mode != "pauses" and pulse is not None and Layer.TIME not in layers and not held
     if good.good and evidence.tempo_side == "below":
         return _alike("Slow and clean: that is just right.")
     if in_time and pulse and not pulse.stops and len(timed) >= 4 and np.mean([d.on_time for d in timed]) >= 0.9:
@@ -182,6 +183,12 @@ def _unclear_words(reasons: list[str | None]) -> Words:
             "I could not tell your fast notes apart, so your teacher will listen to them. Start each one clearly, and play it once more.",
             "The fast notes could not be told apart; the teacher will listen to them.",
             f"{len(reasons)} notes are left to your ear: fast strokes that could not be told apart.",
+        )
+    if reasons.count("held") > len(reasons) / 2:
+        return Words(
+            "I could not hear a new bow on every note, so your teacher will listen to them. Give each note its own bow, and play it once more.",
+            "New bows on one pitch could not be heard; the teacher will listen to them.",
+            f"{len(reasons)} notes are left to your ear: repeated notes on which no new stroke could be told.",
         )
     return Words(
         "I was not sure of many notes, so your teacher will listen to them. Play it once more, a little nearer to the microphone.",

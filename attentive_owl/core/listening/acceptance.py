@@ -210,7 +210,9 @@ def fit_of(path: Path, boundaries: Boundaries) -> Fit:
     starts = first is not None and first.kind == "note" and first.index == 0
     right = [segment for _, segment in go.written if segment.kind == "note"]
     at_partial = sum(segment.at_partial for segment in right) / max(len(right), 1)
-    return Fit(go.right, faults / max(len(go.written) + between + go.skipped, 1), at_partial, starts)
+    # A reading in which nothing is right explains nothing.
+    share = faults / max(len(go.written) + between + go.skipped, 1) if go.right else 1.0
+    return Fit(go.right, share, at_partial, starts)
 
 
 def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, written_midi: int) -> float:

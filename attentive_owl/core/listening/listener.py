@@ -25,7 +25,7 @@ from attentive_owl.core.listening.performance import Go, HeardNote, OtherLine, P
 from attentive_owl.core.listening.periods import Candidates, period_candidates
 from attentive_owl.core.listening.reading import elsewhere, line_for, pace_of, read
 from attentive_owl.core.listening.reasons import reason_in_the_sound
-from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined, refine
+from attentive_owl.core.listening.refining import LEAST_SUPPORT, RINGING_DROP_DB, Refined, refine
 from attentive_owl.core.listening.rhythm import not_struck, other_rhythm
 from attentive_owl.core.listening.settling import (
     absorb_octaves,
@@ -69,6 +69,7 @@ under and none 12; of 47 out of a loudspeaker 12 to 22 dB under the pupil 40 did
 _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
 _SHORTEST_JUDGED_S = 0.035
+_SILENT_SHARE = 0.6
 _LOW_TOP_HZ = 1250.0
 _CLICK_LASTS_S = 0.08
 _MASKING_SNR_DB = 17.0
@@ -361,7 +362,7 @@ def _go(
         max(r.offset_s for r in current.values()),
         complete,
         tuple(restarts),
-        _rests_quiet(notes, score, around.heard),
+        _rests_quiet(notes, score, around),
     )
 
 
@@ -431,11 +432,12 @@ def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
         reason,
         round(heard.scatter_cents, 2),
         None if heard.approach_cents is None else round(heard.approach_cents, 1),
+        round(heard.bowed_until_s, 4),
     )
 
 
-def _rests_quiet(notes: list[HeardNote], score: Score, heard: Emission) -> tuple[bool, ...]:
-    """Whether each written rest was silent: at least 60 % of the time between the notes around it, ends left out."""
+def _rests_quiet(notes: list[HeardNote], score: Score, around: _Around) -> tuple[bool, ...]:
+    """Whether each written rest was silent, ends left out: nothing was heard in 60 % of it, or only the note before rang on."""
     quiet = []
     for rest in score.rests:
         before = max((n.index for n in score.notes if n.end_beats <= rest.start_beats), default=None)
@@ -452,6 +454,10 @@ def _rests_quiet(notes: list[HeardNote], score: Score, heard: Emission) -> tuple
             / (score.notes[after].start_beats - score.notes[before].start_beats)
         )
         low = begin + (share + 0.3 * (1 - share)) * (end - begin)
-        piece = heard.quiet[int(low / HOP_S) : int((end - 0.04) / HOP_S)]
-        quiet.append(bool(len(piece) == 0 or piece.mean() > 0.6))
+        high = max(end - 0.04, low)
+        piece = around.heard.quiet[int(low / HOP_S) : int(high / HOP_S)]
+        silent = len(piece) == 0 or piece.mean() > _SILENT_SHARE
+        until = begin + share * (end - begin)
+        rang = sustained_db(low, high, around.fine) < sustained_db(begin, until, around.fine) - RINGING_DROP_DB
+        quiet.append(bool(silent or rang))
     return tuple(quiet)

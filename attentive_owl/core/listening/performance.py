@@ -26,6 +26,8 @@ class HeardNote:
     """Spread of the pitch within the note (half the 16..84 percentile range)."""
     approach_cents: float | None = None
     """Where a note begins that slides into its place, over the pitch in which it settles."""
+    bowed_until_s: float | None = None
+    """When the bow left it; up to `offset_s` the string rings on."""
 
 
 @dataclass(frozen=True)

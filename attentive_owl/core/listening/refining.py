@@ -18,12 +18,15 @@ _PARTIALS = tuple(12.0 * float(np.log2(number)) for number in (2, 3))
 """Semitones of the second and third partial above the first."""
 
 
-_LEAST_SLIDE_NOTE_S, _SLIDE_FROM_S = 0.3, 0.045
+LEAST_SLIDE_NOTE_S, _SLIDE_FROM_S = 0.3, 0.045
 _SLIDE_SEMITONES = 0.8
 _EARLY_FRAMES, _LEAST_SETTLED_FRAMES = 8, 12
 _SETTLED_FROM = 0.55
 _LEAST_SLIDE_CENTS = 15.0
 """A slide into a note: looked for from 45 ms after its onset, over 40 ms, against its second half."""
+RINGING_DROP_DB, _DRIVEN_SHARE = 8.0, 0.6
+"""A level so far under that of a note's first part is no bow's any more (by hand: a held bow swells by less, and a room of 0.4 s takes
+it down in 50 ms)."""
 LEAST_SUPPORT = 0.3
 """Under it a note's pitch is not known."""
 
@@ -40,6 +43,8 @@ class Refined:
     """Share of the middle's frames in which the pitch was heard."""
     approach_cents: float | None = None
     """Where it begins, over where it settles, for a note that slides into its place; its pitch is then the settled one."""
+    bowed_until_s: float = 0.0
+    """Until when it was driven; what follows rings on."""
 
 
 def refine(
@@ -60,7 +65,9 @@ def refine(
         midi, scatter, support = _pitch(segment.midi + tuning_semitones, onset, offset, candidates)
         slide = _slide(segment.midi + tuning_semitones, onset, offset, candidates) if midi is not None else None
         settled, approach = (midi, None) if slide is None else slide
-        refined.append(Refined(segment, onset, offset, settled, scatter, support, approach))
+        refined.append(
+            Refined(segment, onset, offset, settled, scatter, support, approach, bowed_until(onset, offset, fine))
+        )
     return refined
 
 
@@ -69,6 +76,17 @@ def _offset(onset: float, limit: float, fine: Array) -> float:
     low, high = int(onset / FINE_HOP_S), min(int(limit / FINE_HOP_S) + 1, len(fine))
     above = np.flatnonzero(fine[low:high] >= wanted)
     return min(limit, float((low + above[-1] + 1) * FINE_HOP_S)) if len(above) else limit
+
+
+def bowed_until(onset: float, offset: float, fine: Array) -> float:
+    """When the level falls for good from that of the bowed note: a string, and the room, ring on when the bow has left."""
+    low, high = int(onset / FINE_HOP_S), max(int(offset / FINE_HOP_S), int(onset / FINE_HOP_S) + 1)
+    level = fine[low:high]
+    if not len(level):
+        return offset
+    driven = float(np.percentile(level[: max(int(_DRIVEN_SHARE * len(level)), 1)], 75))
+    above = np.flatnonzero(level >= driven - RINGING_DROP_DB)
+    return min(offset, onset + float((above[-1] + 1) * FINE_HOP_S))
 
 
 def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -> tuple[float | None, float, float]:
@@ -92,7 +110,7 @@ def _slide(target: float, onset: float, offset: float, candidates: Candidates) -
     """(settled pitch, cents by which it begins away from it) of a note that is long enough, begins away from its second half,
     and stays there; None for any other."""
     length = offset - onset
-    if length < _LEAST_SLIDE_NOTE_S:
+    if length < LEAST_SLIDE_NOTE_S:
         return None
     first, last = round((onset + _SLIDE_FROM_S) / HOP_S), round((onset + 0.92 * length) / HOP_S)
     frames, midi = candidates.nearest(target, first, last, _SLIDE_SEMITONES)

@@ -23,9 +23,9 @@ from attentive_owl.core.listening.frames import HOP_S, Array
 STRUCK_WEIGHTS = (-1.9, 0.1, 1.4, 0.4, 0.7, 1.8)
 """Constant, then what `Place.measures` has (`python -m bench.fit_rhythm`, on four sources of sound)."""
 _MOST_LOG_ODDS = 6.0
-NOT_STRUCK = -3.2
-"""Mean log-odds, over the less likely half of the places, under which they were not struck. Of 460 true takes of four sources
-none stands under it; of 218 with held notes ten stand over it."""
+NOT_STRUCK, HELD = -3.2, -5.8
+"""Mean log-odds, over the less likely half of the places: under the first no stroke can be told there, and the notes are left to the
+teacher's ear; under the second one note was held. By hand: samples that ring into one another without a mark go down to -5.6."""
 SPLIT_WEIGHTS = (1.0, 1.5)
 """For what `split_measures` has: chosen by hand between 250 true takes and 140 split ones, since a fit leans on the recordings'
 own swells."""
@@ -113,7 +113,7 @@ def other_rhythm(path: Path, boundaries: Boundaries, score: Score) -> str | None
     """long: one note was held where several are written; short: several were struck where one is written; None where neither
     can be told."""
     odds = struck_log_odds(path, boundaries, score)
-    if odds is not None and odds < NOT_STRUCK:
+    if odds is not None and odds < HELD:
         return "long"
     return "short" if is_split(path, boundaries) else None
 

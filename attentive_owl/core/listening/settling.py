@@ -346,10 +346,13 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
 
 def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones: float) -> bool:
     """Whether the note before a missing one sounds on its pitch, and through half its time or more: the bow may have changed
-    without a sound."""
+    without a sound. Of a run on one pitch that was played on another one, too."""
     before, _ = _neighbours(heard, missing, missing)
     pace, note = _pace(heard, score), score.notes[missing]
-    if not before or pace is None or _is_other(heard[before[0]], note.midi + tuning_semitones):
+    if not before or pace is None:
+        return False
+    alike = before[0] in like_notes(missing, score)
+    if not alike and _is_other(heard[before[0]], note.midi + tuning_semitones):
         return False
     middle = float(note.start_beats + note.duration_beats / 2 - score.notes[before[0]].start_beats)
     return heard[before[0]].offset_s - heard[before[0]].onset_s >= pace * middle

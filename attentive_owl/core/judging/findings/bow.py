@@ -40,11 +40,20 @@ def _staccato(evidence: Evidence) -> list[Cause]:
     ]
     if len(short) < _LEAST_STACCATO:
         return []
-    held = [d for d in short if (d.duration_ratio or 0.0) > _HELD]
+    bowed = {d.note.index: _bowed_share(d) for d in short}
+    held = [d for d in short if bowed[d.note.index] > _HELD]
     if len(held) < LEAST_AGREE * len(short):
         return []
-    share = float(np.median([d.duration_ratio or 0.0 for d in held]))
+    share = float(np.median([bowed[d.note.index] for d in held]))
     return [Cause("staccato", tuple(d.note.index for d in held), 0.8, detail={"percent": round(100 * share, 1)})]
+
+
+def _bowed_share(d: Deviation) -> float:
+    """Of its time, how much of a note was bowed; what rings on afterwards is no bow's."""
+    begin, end, until = d.heard.onset_s, d.heard.offset_s, d.heard.bowed_until_s
+    if d.duration_ratio is None or begin is None or end is None or until is None or end <= begin:
+        return d.duration_ratio or 0.0
+    return d.duration_ratio * (until - begin) / (end - begin)
 
 
 def _cut_short(evidence: Evidence) -> list[Cause]:

@@ -10,6 +10,7 @@ from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.expectations import rings
 from attentive_owl.core.judging.findings.finding import Carrier, Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
+from attentive_owl.core.listening.refining import LEAST_SLIDE_NOTE_S
 
 _LEAST_SETTLING = 3
 _SETTLING_SHARE = 0.5
@@ -55,9 +56,7 @@ def _ringing(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
 
 def _settling_in(evidence: Evidence) -> list[Cause]:
     """Stopped notes that begin away from where they then stay; the settled pitch is the note's."""
-    stopped = [
-        d for d in evidence.notes if d.heard.status == "played" and d.finger and d.heard.approach_cents is not None
-    ]
+    stopped = [d for d in evidence.notes if d.heard.status == "played" and d.finger and _long_enough_to_slide(d)]
     slid = [d for d in stopped if abs(d.heard.approach_cents or 0.0) >= _SLIDE_CENTS]
     if len(slid) < max(_LEAST_SETTLING, _SETTLING_SHARE * len(stopped)):
         return []
@@ -66,6 +65,11 @@ def _settling_in(evidence: Evidence) -> list[Cause]:
     if len(own) < 0.75 * len(slid):
         return []
     return [Cause("settling_in", own, 0.75, cents=round(cents, 1))]
+
+
+def _long_enough_to_slide(d: Deviation) -> bool:
+    begin, end = d.heard.onset_s, d.heard.offset_s
+    return begin is not None and end is not None and end - begin >= LEAST_SLIDE_NOTE_S
 
 
 def _moved(cause: Cause) -> str:

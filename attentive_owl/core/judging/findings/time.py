@@ -9,15 +9,18 @@ import numpy as np
 from attentive_owl.core.exercises import moves
 from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
-from attentive_owl.core.judging.pulse import OUT_OF_PROPORTION, Pulse
+from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
 from attentive_owl.core.judging.steps import Step, pairs_of
 from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
+_TOLD = 0.12
+"""Share by which a value, or a wait, has to be off before it is told: samples and slow strings speak late by up to a tenth."""
+_LEAST_RUSHED = 0.08
 _LEAST_OF_A_REST = 0.2
 _LEAST_PAIRS = 4
-_UNEVEN = 0.045
+_UNEVEN = 0.06
 """How far the first of two equal notes may be from half of their time."""
 _AS_TRIPLET, _NEAR_TRIPLET = 1 / 3, 0.05
 _FASTEST_TOLD_MS = 20.0
@@ -83,6 +86,8 @@ def _rushed(evidence: Evidence) -> list[Cause]:
     for measure in pulse.rushed:
         own = [s for s in pulse.steps if s.measure == measure and s.unbroken]
         share = 1.0 - sum(s.seconds for s in own) / sum(s.beats * pulse.beat_s for s in own)
+        if share < _LEAST_RUSHED:
+            continue
         notes = tuple(s.index for s in own)
         causes.append(Cause("rushed", notes, 0.8, detail={"percent": round(100 * share, 1), "measure": float(measure)}))
     return causes
@@ -110,7 +115,7 @@ def _values(evidence: Evidence) -> list[Cause]:
         ratios = np.array([_ratio(s, pulse) for s in own]) / float(np.median(base_beat))
         share = float(np.median(ratios)) - 1.0
         agree = float(np.mean(np.sign(ratios - 1.0) == np.sign(share)))
-        if abs(share) > OUT_OF_PROPORTION and agree >= LEAST_AGREE:
+        if abs(share) > _TOLD and agree >= LEAST_AGREE:
             name = value_name(value, NoteValues.QUARTER, several=False)
             detail: dict[str, float | str] = {"value": name, "beats": value, "percent": round(100 * share, 1)}
             if _as_triplets(value, pulse, share):
@@ -190,7 +195,7 @@ def _at_places(evidence: Evidence) -> list[Cause]:
             for s, ratio in steps
             if s.before == place and kind_of[s.index] in usual
         ]
-        causes += _if_shared(kind, waits, least=OUT_OF_PROPORTION)
+        causes += _if_shared(kind, waits, least=_TOLD)
     if len(plain) >= _LEAST_STEPS:
         # Of a step with a rest in it only the rest can be cut short: the whole of the gap is laid to it.
         pace = float(np.median([ratio for _, ratio in plain]))
