@@ -12,7 +12,6 @@ import subprocess
 import tempfile
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from functools import cache
 from pathlib import Path
 
 import mido
@@ -32,7 +31,8 @@ _TICKS = 960
 _TICKS_PER_S = _TICKS * 2
 _BEND_SEMITONES = 2.0
 _SHORTEST_S, _LONGEST_S, _STEP_S = 0.1, 1.6, 0.05
-"""A sample drifts in its first tenths of a second, so a short note has another pitch than a long one."""
+_ALONE_S, _DIES_AWAY_S = 0.25, 1.0
+"""Silence before a sample that is measured, and after it."""
 
 
 @dataclass(frozen=True)
@@ -68,23 +68,23 @@ def use_soundfont(path: Path) -> None:
     """Renders from another General MIDI soundfont from now on."""
     global _bank
     _bank = _Soundfont(path)
-    _calibration.cache_clear()
+    _known.clear()
 
 
 def use_patches(config: Path) -> None:
     """Renders by TiMidity from now on, with the patches of this configuration."""
     global _bank
     _bank = _Patches(config)
-    _calibration.cache_clear()
+    _known.clear()
 
 
 def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[np.float32], tuple[Truth, ...]]:
     """The performance on sampled strings, and where each note really is. Slurs are bowed anew: samples know no slur."""
     sound = _render([(n, n.start_s, n.end_s) for n in performed.notes], instrument_key, performed.duration_s)
     truths = []
+    measured = _measured(performed, instrument_key)
     for note in performed.notes:
-        length = round(min(max(note.end_s - note.start_s, _SHORTEST_S), _LONGEST_S) / _STEP_S) * _STEP_S
-        pitch, attack = _calibration(instrument_key, round(note.midi), note.pizzicato, length)
+        pitch, attack = measured[_sample_of(note, instrument_key)]
         moved = PerformedNote(**{**note.__dict__, "midi": note.midi + pitch})
         truths.append(Truth(moved, note.start_s + attack, note.end_s))
     return sound, tuple(truths)
@@ -94,9 +94,9 @@ def render_in_tune(performed: Performed, instrument_key: str) -> NDArray[np.floa
     """The performance on sampled strings, each sample moved so that it sounds at the pitch that is played: what a recording's own
     tuning would add is no habit of the pupil's."""
     moved = []
+    measured = _measured(performed, instrument_key)
     for note in performed.notes:
-        length = round(min(max(note.end_s - note.start_s, _SHORTEST_S), _LONGEST_S) / _STEP_S) * _STEP_S
-        pitch, _ = _calibration(instrument_key, round(note.midi), note.pizzicato, length)
+        pitch, _ = measured[_sample_of(note, instrument_key)]
         moved.append((replace(note, midi=note.midi - pitch), note.start_s, note.end_s))
     return _render(moved, instrument_key, performed.duration_s)
 
@@ -136,16 +136,55 @@ def _render(
     return sound
 
 
-@cache
-def _calibration(instrument_key: str, key: int, pizzicato: bool, length_s: float) -> tuple[float, float]:
+@dataclass(frozen=True)
+class _Sample:
+    """A key played for so long: a sample drifts in its first tenths of a second, so a short note has another pitch."""
+
+    instrument_key: str
+    key: int
+    pizzicato: bool
+    length_s: float
+
+
+_known: dict[_Sample, tuple[float, float]] = {}
+
+
+def _sample_of(note: PerformedNote, instrument_key: str) -> _Sample:
+    length = round(min(max(note.end_s - note.start_s, _SHORTEST_S), _LONGEST_S) / _STEP_S) * _STEP_S
+    return _Sample(instrument_key, round(note.midi), note.pizzicato, round(length, 3))
+
+
+def _measured(performed: Performed, instrument_key: str) -> Mapping[_Sample, tuple[float, float]]:
     """(semitones by which the sample stands above its key over the middle 60 % of a note of this length, seconds until its
-    level is within 20 dB of its own). Where a note is too short for Praat, the next longer one speaks for it."""
-    start, end = 0.25, 0.25 + length_s
-    note = PerformedNote(0, start, end, float(key), key, False, 0.0, pizzicato, 0)
-    alone = _render([(note, start, end)], instrument_key, end + 1.0)
-    pitch = pitch_of(alone, key, start, length_s)
-    if pitch is None:
-        if length_s + 2 * _STEP_S > _LONGEST_S:
-            raise NoPitchError(f"the {instrument_key} sample of key {key} has no pitch")
-        return _calibration(instrument_key, key, pizzicato, length_s + 2 * _STEP_S)
-    return pitch - key, onset_of(alone, key, start, length_s, plucked=pizzicato) - start
+    level is within 20 dB of its own) for every sample of a performance. Where a note is too short for Praat, the next longer one
+    speaks for it. Raises NoPitchError."""
+    _measure({_sample_of(note, instrument_key) for note in performed.notes} - _known.keys())
+    return _known
+
+
+def _measure(samples: set[_Sample]) -> None:
+    """All of them one after another in one file: loading the samples takes longer than playing them."""
+    if not samples:
+        return
+    order = sorted(samples, key=lambda sample: (sample.key, sample.length_s, sample.pizzicato))
+    notes, begin = [], _ALONE_S
+    for sample in order:
+        note = PerformedNote(
+            0, begin, begin + sample.length_s, float(sample.key), sample.key, False, 0.0, sample.pizzicato, 0
+        )
+        notes.append((note, note.start_s, note.end_s))
+        begin = note.end_s + _DIES_AWAY_S + _ALONE_S
+    sound = _render(notes, order[0].instrument_key, begin)
+    longer: dict[_Sample, _Sample] = {}
+    for sample, (note, start, end) in zip(order, notes, strict=True):
+        alone = sound[int((start - _ALONE_S) * MEASURED_RATE) : int((end + _DIES_AWAY_S) * MEASURED_RATE)]
+        pitch = pitch_of(alone, sample.key, _ALONE_S, sample.length_s)
+        if pitch is not None:
+            attack = onset_of(alone, sample.key, _ALONE_S, sample.length_s, plucked=note.pizzicato) - _ALONE_S
+            _known[sample] = pitch - sample.key, attack
+        elif sample.length_s + 2 * _STEP_S > _LONGEST_S:
+            raise NoPitchError(f"the {sample.instrument_key} sample of key {sample.key} has no pitch")
+        else:
+            longer[sample] = replace(sample, length_s=round(sample.length_s + 2 * _STEP_S, 3))
+    _measure(set(longer.values()) - _known.keys())
+    _known.update({sample: _known[instead] for sample, instead in longer.items()})

@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 import os
+
+# Before numpy is imported: the matrices are small, and two workers share two cores.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import functools
 import shutil
 import socket
 import tempfile
 import uuid
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
@@ -31,6 +37,20 @@ from attentive_owl.store.session import make_engine, open_session
 
 RATE = 44100
 ROOT = Path(__file__).resolve().parent.parent
+
+
+SOUNDING = {
+    "test_acceptance", "test_benchmark", "test_clicks", "test_engine", "test_families", "test_known_lines", "test_listening",
+    "test_melting", "test_onsets", "test_played", "test_playing", "test_recording_faults", "test_refusals", "test_single_notes",
+    "test_start", "test_tuning_known", "test_worker", "test_cli", "test_reading", "test_stranger", "test_judging",
+}  # fmt: skip
+"""Modules that play and listen, or start the whole program: what `./test --quick` leaves out."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    for item in items:
+        if item.path.stem in SOUNDING:
+            item.add_marker("sounding")
 
 
 def pytest_configure() -> None:
@@ -62,23 +82,30 @@ def cluster() -> Iterator[Cluster]:
     shutil.rmtree(home, ignore_errors=True)
 
 
-@pytest.fixture
-def settings(cluster: Cluster, tmp_path: Path) -> Iterator[Settings]:
+@contextmanager
+def fresh_settings(cluster: Cluster, folder: Path) -> Iterator[Settings]:
+    """Settings with a database of their own, and everything else in a folder."""
     name = f"test_{uuid.uuid4().hex[:12]}"
     with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
         connection.execute(f'CREATE DATABASE "{name}" TEMPLATE template_owl')
     # The same key for processes that read it from the folder.
-    (tmp_path / "secret.key").write_text("a key for tests")
+    (folder / "secret.key").write_text("a key for tests")
     yield Settings(
-        var=tmp_path,
+        var=folder,
         database_url=cluster.url(name),
-        audio_url=f"file://{tmp_path / 'audio'}",
+        audio_url=f"file://{folder / 'audio'}",
         secret_key="a key for tests",
         frontend=ROOT / "frontend" / "dist",
         secure_cookies=False,
     )
     with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
         connection.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
+
+
+@pytest.fixture
+def settings(cluster: Cluster, tmp_path: Path) -> Iterator[Settings]:
+    with fresh_settings(cluster, tmp_path) as own:
+        yield own
 
 
 @pytest.fixture
@@ -106,7 +133,8 @@ class Filled:
 
 
 PASSWORD = "a good password"
-_HASHED = hash_secret(PASSWORD)
+_hashed = functools.cache(hash_secret)
+"""Slow on purpose, and the same words in every test."""
 
 
 def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str = "violin") -> Filled:
@@ -114,14 +142,16 @@ def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str =
         studio = Studio(name=f"Studio {tag}")
         session.add(studio)
         session.flush()
-        teacher = Teacher(studio_id=studio.id, email=f"{tag}@test.example", name="Teacher", password_hash=_HASHED)
+        teacher = Teacher(
+            studio_id=studio.id, email=f"{tag}@test.example", name="Teacher", password_hash=_hashed(PASSWORD)
+        )
         group = ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name="Class", code=f"CODE{tag.upper()}")
         phrases = (f"amber boat {tag}", f"cedar drum {tag}")
         pupils = [
             Pupil(
                 studio_id=studio.id, group=group, name=f"Pupil {n} of {tag}", instrument=instrument, size="4/4",
                 string_length_mm=328, phrase_key=passphrase_key(settings.secret_key, group.id, phrase),
-                phrase_hash=hash_secret(phrase), consent_by="an adult", consent_at=datetime.now(UTC),
+                phrase_hash=_hashed(phrase), consent_by="an adult", consent_at=datetime.now(UTC),
             )
             for n, phrase in enumerate(phrases)
         ]  # fmt: skip

@@ -4,19 +4,21 @@ from __future__ import annotations
 
 import urllib.error
 import urllib.request
+import uuid
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import numpy as np
 import pytest
 import soundfile
-from playwright.sync_api import Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
 from sqlalchemy import Engine
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.playing import Habits
+from attentive_owl.ops.cluster import Cluster
 from attentive_owl.settings import Settings
-from tests.conftest import PASSWORD, RATE, Filled, fill, free_port, played
+from tests.conftest import PASSWORD, RATE, Filled, fill, free_port, fresh_settings, played
 from tests.processes import wait_for, web, worker
 
 ARGUMENTS = [
@@ -36,13 +38,20 @@ def _answers(port: int) -> bool:
         return False
 
 
+@pytest.fixture(scope="session")
+def settings(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Settings]:
+    """One house for all of these tests; each has a studio of its own in it."""
+    with fresh_settings(cluster, tmp_path_factory.mktemp("house")) as own:
+        yield own
+
+
 @pytest.fixture
 def filled(engine: Engine, settings: Settings) -> Filled:
-    return fill(engine, settings)
+    return fill(engine, settings, tag=uuid.uuid4().hex[:8])
 
 
-@pytest.fixture
-def site(settings: Settings, filled: Filled) -> Iterator[str]:
+@pytest.fixture(scope="session")
+def site(settings: Settings) -> Iterator[str]:
     port = free_port()
     with web(settings, port), worker(settings):
         wait_for(lambda: _answers(port))
@@ -68,17 +77,26 @@ def microphone(tmp_path_factory: pytest.TempPathFactory) -> Path:
 OpenPage = Callable[..., Page]
 
 
-@pytest.fixture
-def open_page(playwright: Playwright, microphone: Path) -> Iterator[OpenPage]:
-    """Opens a page in a browser context of its own; whatever the page complains of fails the test."""
-    browser = playwright.chromium.launch(
+@pytest.fixture(scope="session")
+def browser(playwright: Playwright, microphone: Path) -> Iterator[Browser]:
+    """Its microphone begins its file anew each time that it is opened."""
+    own = playwright.chromium.launch(
         executable_path="/usr/bin/chromium",
         args=[*ARGUMENTS, f"--use-file-for-fake-audio-capture={microphone}%noloop"],
     )
+    yield own
+    own.close()
+
+
+@pytest.fixture
+def open_page(browser: Browser) -> Iterator[OpenPage]:
+    """Opens a page in a browser context of its own; whatever the page complains of fails the test."""
+    contexts: list[BrowserContext] = []
     complaints: list[str] = []
 
     def make(width: int = 1280, height: int = 800) -> Page:
         context = browser.new_context(viewport={"width": width, "height": height}, permissions=["microphone"])
+        contexts.append(context)
         page = context.new_page()
         page.set_default_timeout(20_000)
         page.on("pageerror", lambda error: complaints.append(str(error)))
@@ -86,7 +104,8 @@ def open_page(playwright: Playwright, microphone: Path) -> Iterator[OpenPage]:
         return page
 
     yield make
-    browser.close()
+    for context in contexts:
+        context.close()
     assert complaints == []
 
 
