@@ -130,6 +130,8 @@ class Filled:
     class_code: str
     phrase: str
     other_phrase: str
+    pupil_name: str
+    other_pupil_name: str
 
 
 PASSWORD = "a good password"
@@ -167,7 +169,7 @@ def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str =
         session.flush()
         return Filled(
             studio.id, teacher.id, group.id, pupils[0].id, pupils[1].id, assignment.id, exercise.id, teacher.email,
-            group.code, *phrases,
+            group.code, *phrases, *(pupil.name for pupil in pupils),
         )  # fmt: skip
 
 

@@ -48,7 +48,7 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     teacher.get_by_role("button", name="Assign").click()
     dialog = teacher.get_by_role("dialog")
     dialog.get_by_label("Target tempo").fill("80")
-    dialog.get_by_label("Pupil 1 of one, violin").uncheck()
+    dialog.get_by_label(f"{filled.other_pupil_name}, violin").uncheck()
     dialog.get_by_role("button", name="Assign").click()
     expect(teacher.get_by_text("Set for 1 pupil")).to_be_visible()
 
@@ -70,7 +70,7 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     expect(pupil.get_by_text("Move it a little towards the bridge")).to_be_visible()
 
     teacher.get_by_role("link", name="Listening").click()
-    teacher.get_by_role("link").filter(has_text="Pupil 0 of one").click()
+    teacher.get_by_role("link").filter(has_text=filled.pupil_name).click()
     expect(teacher.locator("[data-nest]")).to_have_count(16)
     expect(teacher.get_by_text("Second finger stands low")).to_be_visible()
     teacher.get_by_role("button", name="Play the take").click()

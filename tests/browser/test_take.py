@@ -37,7 +37,7 @@ def test_the_teachers_ear_and_another_take_beside_it(
     enter_as_teacher(teacher, site, filled)
     teacher.get_by_role("link", name="Listening").click()
     # What waits longest stands first; the newest take is the one that the pupil looks at.
-    teacher.get_by_role("link").filter(has_text="Pupil 0 of one").last.click()
+    teacher.get_by_role("link").filter(has_text=filled.pupil_name).last.click()
     nest = teacher.locator('[data-nest="2"]').first
     expect(nest).to_have_attribute("data-state", "away")
     expect(teacher.get_by_role("img", name=re.compile("played at 100"))).to_be_visible()
@@ -72,7 +72,7 @@ def test_the_teachers_ear_and_another_take_beside_it(
     with teacher.expect_download() as download:
         teacher.get_by_role("link", name="Report as PDF").click()
     text = PdfReader(io.BytesIO(download.value.path().read_bytes())).pages[0].extract_text()
-    assert "Pupil 0 of one" in text
+    assert filled.pupil_name in text
 
 
 def test_a_string_is_heard_before_playing(site: str, filled: Filled, open_page: OpenPage) -> None:
