@@ -45,6 +45,15 @@ it("whoever types types", async () => {
   expect(said()).toBe("nothing");
 });
 
+it("on a button letters act, and the button keeps Space and arrows", async () => {
+  render(<Panel take="1" />);
+  screen.getByRole("button").focus();
+  await userEvent.keyboard("{ArrowDown}");
+  expect(said()).toBe("nothing");
+  await userEvent.keyboard("a");
+  expect(said()).toBe("accepted");
+});
+
 it("single keys can be switched off, for good", async () => {
   const { unmount } = render(<Panel take="1" />);
   await userEvent.click(screen.getByRole("button"));

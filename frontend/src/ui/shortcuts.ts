@@ -20,15 +20,19 @@ export function useSingleKeys(): [boolean, (on: boolean) => void] {
   ];
 }
 
-const TAKES_KEYS = "input, textarea, select, button, a, [role=slider], [role=button], [role=combobox], [role=menu]";
+const TYPES = "input, textarea, select, [role=combobox], [role=menu]";
+/** A button takes Space for itself, a slider the arrows; letters mean nothing to them. */
+const TAKES_KEYS = `${TYPES}, button, a, summary, [role=slider], [role=button]`;
 
-/** Single keys (as `event.key`, letters small) that act wherever nothing that takes keys has the focus. */
+/** Single keys (as `event.key`, letters small) that act wherever nothing that takes them has the focus. */
 export function useShortcuts(keys: Record<string, (() => void) | undefined>): void {
   const [on] = useSingleKeys();
   useEffect(() => {
     if (!on) return;
     const onKey = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || (event.target as Element).closest(TAKES_KEYS)) return;
+      const letter = /^\p{L}$/u.test(event.key);
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if ((event.target as Element).closest(letter ? TYPES : TAKES_KEYS)) return;
       const act = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
       if (!act) return;
       event.preventDefault();
