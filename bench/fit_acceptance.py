@@ -1,4 +1,4 @@
-"""Fits what makes a take a try at the exercise (`acceptance.LIKENESS_WEIGHTS`): logistic regression of what is measured of a
+"""Fits what makes a take a try at the exercise (`acceptance/likeness.LIKENESS_WEIGHTS`): logistic regression of what is measured of a
 take. True takes are every family and many poor ones; the others are tunes, singing and speech, and own exercises of the
 same key against one another. Run `python -m bench.fit_acceptance`, with the options of other sources of sound for poor takes of
 them as well; it prints the weights to paste, and what they decide on takes that the fit has not seen."""
@@ -18,7 +18,7 @@ from scipy.special import expit
 from attentive_owl.core.exercises import FAMILIES as EXERCISES
 from attentive_owl.core.exercises import Recipe, RecipeError, Score, build, line_of
 from attentive_owl.core.instruments import UnplayableError
-from attentive_owl.core.listening import acceptance, listen
+from attentive_owl.core.listening import Trace, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench import sources
 from bench.families import BY_STEPS, FAMILIES, INSTRUMENTS, RATE, make_take
@@ -37,19 +37,9 @@ Shares = tuple[float, ...]
 
 def shares(sound: np.ndarray, score: Score) -> Shares | None:
     """What is measured of a take; None where it is refused before there is a path."""
-    seen: list[acceptance.Likeness] = []
-    real = acceptance.likeness
-
-    def noted(*given: object) -> acceptance.Likeness:
-        seen.append(real(*given))  # type: ignore[arg-type]
-        return seen[-1]
-
-    acceptance.likeness = noted  # type: ignore[assignment]
-    try:
-        listen(sound, RATE, score)
-    finally:
-        acceptance.likeness = real
-    return seen[0].measures if seen else None
+    trace = Trace()
+    listen(sound, RATE, score, trace=trace)
+    return trace.likenesses[0].measures if trace.likenesses else None
 
 
 def of_family(name: str, seed: int) -> Shares | None:

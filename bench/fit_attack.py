@@ -1,4 +1,4 @@
-"""Fits the weights by which the ear tells a new stroke from a wobble (`change.ATTACK_WEIGHTS`): logistic regression on
+"""Fits the weights by which the ear tells a new stroke from a wobble (`features.novelty.ATTACK_WEIGHTS`): logistic regression on
 takes of both sources. Run `python -m bench.fit_attack`; it prints the array to paste."""
 
 from __future__ import annotations
@@ -11,21 +11,18 @@ from scipy.special import expit
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening import listener
-from attentive_owl.core.listening.breaks import period_break
-from attentive_owl.core.listening.change import _shaped, find_marks, level_db, spectral_flux
-from attentive_owl.core.listening.emission import emission
-from attentive_owl.core.listening.frames import HOP_S, to_working_rate, without_rumble
-from attentive_owl.core.listening.gate import gate_recording
-from attentive_owl.core.listening.periods import period_candidates
+from attentive_owl.core.listening.alignment.observations import emission
+from attentive_owl.core.listening.features.extract import extract, highest_heard, take_in
+from attentive_owl.core.listening.features.frames import HOP_S
+from attentive_owl.core.listening.features.novelty import _shaped, novelty_peaks
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
-from attentive_owl.core.theory import frequency_hz
 from bench.sampled import render_sampled
 
 _ROOMS = (Room(45), Room(25, 0.3), Room(30, 0.5), Room(18), Room(35, 0.2, 150))
 
 
 def collect(seeds: range) -> tuple[np.ndarray, np.ndarray]:
-    """Shaped features of every mark, and whether a stroke begins there."""
+    """Shaped features of every peak, and whether a stroke begins there."""
     rows, labels = [], []
     takes = itertools.product(
         ("violin", "viola", "cello", "bass"), ("quarters", "eighths", "sixteenths-eighths"), seeds
@@ -47,17 +44,16 @@ def collect(seeds: range) -> tuple[np.ndarray, np.ndarray]:
         else:
             sound, truths = render_sampled(performed, instrument)
         room = _ROOMS[int(rng.integers(len(_ROOMS)))]
-        as_recorded = to_working_rate(place_in_room(sound, 44100, room, number), 44100)
-        working = without_rumble(as_recorded, frequency_hz(score.instrument.lowest.midi))
-        gate = gate_recording(working, as_recorded)
-        lowest = frequency_hz(score.instrument.lowest.midi - 1.6)
-        top = max(note.midi for note in score.notes)
-        candidates = period_candidates(working, lowest, frequency_hz(top + 12.5))
-        level = level_db(working, max(0.016, 1 / lowest))
-        heard = emission(candidates, level, gate, score.instrument.lowest.midi - 1, top + 12, 0.0)
-        broken_db = period_break(working, candidates)
-        marks = find_marks(level, spectral_flux(working), heard.quiet, heard.pitch, candidates.roughness(), broken_db)
-        time = marks.frame * HOP_S
+        written = np.array([note.midi for note in score.notes])
+        seen = extract(
+            take_in(place_in_room(sound, 44100, room, number), 44100, score.instrument), written, score.instrument
+        )
+        lowest, top = score.instrument.lowest.midi - 1, highest_heard(written)
+        heard = emission(seen.candidates, seen.level, seen.recording.gate, lowest, top, 0.0)
+        peaks = novelty_peaks(
+            seen.level, seen.flux, heard.quiet, heard.pitch, seen.candidates.roughness(), seen.broken_db
+        )
+        time = peaks.frame * HOP_S
         label = np.full(len(time), 0.0)
         for truth in truths:
             distance = time - truth.onset_s
@@ -66,7 +62,7 @@ def collect(seeds: range) -> tuple[np.ndarray, np.ndarray]:
             if around.any():
                 label[np.argmin(np.where(around, np.abs(distance - 0.015), 9.0))] = 1.0
         known = np.isfinite(label)
-        rows.append(_shaped(marks.features)[known])
+        rows.append(_shaped(peaks.features)[known])
         labels.append(label[known])
     return np.concatenate(rows), np.concatenate(labels)
 
@@ -101,7 +97,7 @@ def main() -> None:
     for threshold in (0.1, 0.3, 0.5, 0.7):
         chosen = expit(logit) > threshold
         print(threshold, "recall", np.mean(chosen[test_labels == 1]), "precision", np.mean(test_labels[chosen]))
-    print(listener.EAR, len(labels), "marks", labels.mean(), "attacks")
+    print(listener.EAR, len(labels), "peaks", labels.mean(), "attacks")
 
 
 if __name__ == "__main__":

@@ -1,4 +1,4 @@
-"""Fits how the ear's raw strength becomes a confidence (`listener.CONFIDENCE`): logistic regression of right or wrong on
+"""Fits how the ear's raw strength becomes a confidence (`notes.statuses.CONFIDENCE`): logistic regression of right or wrong on
 the strength. Ordinary takes have hardly a wrong note among the definite ones, so they are made hard to hear first: every
 family under noise from 14 dB below the playing to 6 dB above it. Run `python -m bench.fit_confidence`; it prints the two
 figures to paste, and what the figures in use would have said against what was right."""
@@ -13,7 +13,7 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.special import logit
 
-from attentive_owl.core.listening.listener import CONFIDENCE
+from attentive_owl.core.listening.notes.statuses import CONFIDENCE
 from bench.families import FAMILIES, make_take
 from bench.listening import Tally, calibration, ear, score_take
 

@@ -1,4 +1,4 @@
-"""Fits what tells another rhythm of the same pitches (`rhythm.py`): logistic regression of what is seen at the places of a pattern,
+"""Fits what tells another rhythm of the same pitches (`acceptance/rhythm_mismatch.py`): logistic regression of what is seen at the places of a pattern,
 and where true takes and others lie. Run `python -m bench.fit_rhythm [--soundfont FILE | --recorded FOLDER | --waveguide]`; no true take
 may lie over a limit, on any source."""
 
@@ -11,9 +11,8 @@ from concurrent.futures import ProcessPoolExecutor
 import numpy as np
 
 from attentive_owl.core.exercises import Recipe, Score, build
-from attentive_owl.core.listening import listen, listener, rhythm
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.decoding import Path
+from attentive_owl.core.listening import Trace, listen
+from attentive_owl.core.listening.acceptance import rhythm_mismatch
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room
 from bench import families, sources
 from bench.families import INSTRUMENTS, RATE, sounding
@@ -57,22 +56,17 @@ def seen_in(job: Job) -> Seen | None:
     )
     dry, _ = sounding(str(rng.choice(families.SOURCES)), perform_score(played, habits, seed), key, seed)
     sound = place_in_room(dry, RATE, Room(float(rng.uniform(25, 45)), float(rng.uniform(0.05, 0.35))), seed)
-    found: list[Seen] = []
-
-    def noted(path: Path, boundaries: Boundaries, score: Score) -> None:
-        places = [
-            (_falls_there(score, place.notes[0], asked_for, given), place.measures)
-            for place in rhythm.places_of(path, boundaries, score)
-        ]
-        odds = rhythm.struck_log_odds(path, boundaries, score)
-        found.append((places, odds, rhythm.split_measures(path, boundaries)))
-
-    real, listener.other_rhythm = listener.other_rhythm, noted  # type: ignore[assignment]
-    try:
-        listen(sound, RATE, asked)
-    finally:
-        listener.other_rhythm = real
-    return found[0] if found else None
+    trace = Trace()
+    listen(sound, RATE, asked, trace=trace)
+    if not trace.alignments:
+        return None
+    path, boundaries, score = trace.alignments[0]
+    places = [
+        (_falls_there(score, place.notes[0], asked_for, given), place.measures)
+        for place in rhythm_mismatch.places_of(path, boundaries, score)
+    ]
+    odds = rhythm_mismatch.struck_log_odds(path, boundaries, score)
+    return places, odds, rhythm_mismatch.split_measures(path, boundaries)
 
 
 def _falls_there(score: Score, index: int, asked: str, given: str) -> bool:
@@ -107,7 +101,7 @@ def main() -> None:
         print(f"{title}: {len(odds)} takes, log-odds that they were struck", np.round(np.sort(odds)[:20], 1).tolist())
     for title, wanted in (("true", [(own, own) for own in _TRUE]), ("split", _SPLIT)):
         sums = [
-            max((float(np.dot(rhythm.SPLIT_WEIGHTS, own)) for own in found[2]), default=-9.0)
+            max((float(np.dot(rhythm_mismatch.SPLIT_WEIGHTS, own)) for own in found[2]), default=-9.0)
             for job, found in seen.items()
             if job[:2] in wanted
         ]

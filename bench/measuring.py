@@ -6,7 +6,7 @@ import numpy as np
 import parselmouth
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.onsets import ONSET_DROP_DB
+from attentive_owl.core.listening.notes.onsets import ONSET_DROP_DB
 from attentive_owl.core.theory import frequency_hz
 
 MEASURED_RATE = 44100

@@ -42,7 +42,7 @@ def each(chosen: argparse.Namespace) -> Iterator[Source]:
         yield Source(
             "another soundfont",
             f"--soundfont {chosen.soundfont}",
-            "Takes whose samples have no pitch to measure by are left out. The figures of `onsets.py` were chosen with an eye on "
+            "Takes whose samples have no pitch to measure by are left out. The figures of `notes/onsets.py` were chosen with an eye on "
             "it.",
         )
     if chosen.patches:

@@ -40,8 +40,8 @@ ROOT = Path(__file__).resolve().parent.parent
 
 
 SOUNDING = {
-    "test_acceptance", "test_benchmark", "test_clicks", "test_engine", "test_families", "test_known_lines", "test_listening",
-    "test_melting", "test_onsets", "test_played", "test_playing", "test_recording_faults", "test_refusals", "test_single_notes",
+    "test_acceptance", "test_benchmark", "test_metronome", "test_engine", "test_families", "test_known_lines", "test_listening",
+    "test_merged_repeats", "test_onsets", "test_played", "test_playing", "test_recording_faults", "test_refusals", "test_single_notes",
     "test_start", "test_tuning_known", "test_worker", "test_cli", "test_reading", "test_stranger", "test_judging",
 }  # fmt: skip
 """Modules that play and listen, or start the whole program: what `./test --quick` leaves out."""

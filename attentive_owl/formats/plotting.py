@@ -8,11 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.change import level_db
-from attentive_owl.core.listening.frames import HOP_S, to_working_rate
+from attentive_owl.core.listening.features.extract import extract, take_in
+from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.performance import Performance
-from attentive_owl.core.listening.periods import period_candidates
-from attentive_owl.core.theory import frequency_hz
 
 _COLOURS = {"played": "#24564C", "wrong_pitch": "#A8500F", "unclear": "#6B5B7B"}
 
@@ -25,10 +23,10 @@ def plot_hearing(samples: NDArray[np.floating], sample_rate: int, score: Score, 
     matplotlib.use("Agg")
     from matplotlib import pyplot
 
-    working = to_working_rate(samples, sample_rate)
-    keys = [note.midi for note in score.notes]
-    low, high = min(keys) - 3.0, max(keys) + 4.0
-    found = period_candidates(working, frequency_hz(score.instrument.lowest.midi - 1.6), frequency_hz(high))
+    keys = np.array([note.midi for note in score.notes])
+    low, high = float(keys.min()) - 3.0, float(keys.max()) + 4.0
+    features = extract(take_in(samples, sample_rate, score.instrument), keys, score.instrument)
+    found = features.candidates
     figure, (pitch, level) = pyplot.subplots(
         2, 1, sharex=True, figsize=(max(8.0, heard.duration_s * 0.7), 7), height_ratios=[4, 1], layout="constrained"
     )
@@ -48,7 +46,7 @@ def plot_hearing(samples: NDArray[np.floating], sample_rate: int, score: Score, 
     for stray in heard.strays:
         pitch.plot([stray.onset_s, stray.offset_s], [stray.heard_midi] * 2, color="#A8500F", linewidth=3)
     pitch.set(ylim=(low, high), ylabel="key number (A4 = 69)", title=score.title)
-    curve = level_db(working, 0.02)
+    curve = features.level
     level.plot(np.arange(len(curve)) * HOP_S, curve, color="#24564C", linewidth=0.7)
     level.set(xlabel="seconds", ylabel="level, dB", ylim=(max(float(curve.min()), -90.0), 0))
     figure.savefig(path, dpi=110)

@@ -9,11 +9,11 @@ import pytest
 
 from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.listening import Performance, listen
-from attentive_owl.core.listening.acceptance import LEAST_LIKENESS, Likeness, likeness
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.decoding import Move, Path, Segment
-from attentive_owl.core.listening.refining import Refined
-from attentive_owl.core.listening.rhythm import is_split, not_struck, other_rhythm
+from attentive_owl.core.listening.acceptance.likeness import LEAST_LIKENESS, Likeness, likeness
+from attentive_owl.core.listening.acceptance.rhythm_mismatch import is_split, not_struck, other_rhythm
+from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.notes.pitch import Refined
 from bench.families import RATE, make_take
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")

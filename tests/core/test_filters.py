@@ -8,7 +8,7 @@ from numpy.testing import assert_allclose
 from scipy import ndimage, signal
 from scipy.special import betainc, expit
 
-from attentive_owl.core.listening.filters import (
+from attentive_owl.core.listening.features.filters import (
     high_passed,
     moving_max,
     moving_mean,
@@ -17,9 +17,9 @@ from attentive_owl.core.listening.filters import (
     smoothed,
     without_peaks,
 )
-from attentive_owl.core.listening.frames import RATE_HZ, resampled
+from attentive_owl.core.listening.features.frames import RATE_HZ, resampled
+from attentive_owl.core.listening.features.pitch_candidates import _CHOICE, _THRESHOLDS, _VOICING
 from attentive_owl.core.listening.logistic import logistic
-from attentive_owl.core.listening.periods import _CHOICE, _THRESHOLDS, _VOICING
 
 LENGTHS = (1, 2, 5, 24, 200)
 WINDOWS = ((0, 0), (1, 1), (15, 0), (0, 23), (11, 3), (4, 4))

@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from attentive_owl.core.listening.frames import RATE_HZ
-from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
-from attentive_owl.core.listening.periods import period_candidates
+from attentive_owl.core.listening.features.frames import RATE_HZ
+from attentive_owl.core.listening.features.levels import fine_level_db
+from attentive_owl.core.listening.features.pitch_candidates import period_candidates
+from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.theory import frequency_hz
 
 FIRST_S, STEP_S, RINGS_S, SPEAKS_S = 0.5, 0.8, 0.06, 0.05

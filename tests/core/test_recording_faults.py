@@ -8,8 +8,8 @@ from scipy.signal import butter, freqz, sosfilt
 
 from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.listening import Performance, listen
-from attentive_owl.core.listening.frames import RATE_HZ, without_rumble
-from attentive_owl.core.listening.gate import gate_recording
+from attentive_owl.core.listening.features.frames import RATE_HZ, without_rumble
+from attentive_owl.core.listening.features.recording_quality import gate_recording
 from attentive_owl.core.playing import Habits
 from tests.conftest import RATE, played
 

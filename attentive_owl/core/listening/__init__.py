@@ -1,11 +1,11 @@
 """The ear: samples and a score -> what was played.
 
-The stages, in the order of `listener.listen`: gate, features (pitch, level, change), boundaries, global guesses,
-decoding, refining. Each is a module of its own that works on plain arrays.
+The stages, in the order of `listener.listen`: `features` of the sound, `alignment` with the score, `notes` one by one, and
+`acceptance`: is it this exercise at all? Each is a package of modules that work on plain arrays and small data classes.
 """
 
-from attentive_owl.core.listening.gate import Gate, gate_recording
-from attentive_owl.core.listening.listener import EAR, listen
+from attentive_owl.core.listening.features.recording_quality import Gate, gate_recording
+from attentive_owl.core.listening.listener import EAR, Trace, listen
 from attentive_owl.core.listening.performance import HeardNote, OtherLine, Performance, Refusal, StrayNote
 from attentive_owl.core.listening.tuning_check import StringHeard, hear_open_string
 
@@ -18,6 +18,7 @@ __all__ = [
     "Refusal",
     "StrayNote",
     "StringHeard",
+    "Trace",
     "gate_recording",
     "hear_open_string",
     "listen",

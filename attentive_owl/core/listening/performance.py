@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.clicks import ClickPulse
+from attentive_owl.core.listening.features.metronome import ClickPulse
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.instruments import Instrument
-from attentive_owl.core.listening.frames import to_working_rate, without_rumble
-from attentive_owl.core.listening.periods import period_candidates
+from attentive_owl.core.listening.features.frames import to_working_rate, without_rumble
+from attentive_owl.core.listening.features.pitch_candidates import period_candidates
 from attentive_owl.core.theory import Pitch, Temperament, frequency_hz, pitch_offset_cents
 
 _FURTHEST_SEMITONES = 2.5

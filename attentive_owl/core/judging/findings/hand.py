@@ -10,7 +10,7 @@ from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.expectations import rings
 from attentive_owl.core.judging.findings.finding import Carrier, Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
-from attentive_owl.core.listening.refining import LEAST_SLIDE_NOTE_S
+from attentive_owl.core.listening.notes.pitch import LEAST_SLIDE_NOTE_S
 
 _LEAST_SETTLING = 3
 _SETTLING_SHARE = 0.5

@@ -16,9 +16,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.emission import PARTIAL_SPEAKS, Emission
-from attentive_owl.core.listening.frames import HOP_S, Array
+from attentive_owl.core.listening.alignment.observations import PARTIAL_SPEAKS, Emission
+from attentive_owl.core.listening.features.frames import HOP_S, Array
+from attentive_owl.core.listening.features.novelty import Boundaries
 
 _FAR = -1e9
 _PARTIAL_OVER = 6.0

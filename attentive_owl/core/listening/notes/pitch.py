@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from attentive_owl.core.listening.decoding import Segment
-from attentive_owl.core.listening.frames import HOP_S, Array
-from attentive_owl.core.listening.onsets import FINE_HOP_S, ONSET_DROP_DB, sustained_db
-from attentive_owl.core.listening.periods import Candidates
+from attentive_owl.core.listening.alignment.viterbi import Segment
+from attentive_owl.core.listening.features.frames import HOP_S, Array
+from attentive_owl.core.listening.features.levels import FINE_HOP_S, sustained_db
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
+from attentive_owl.core.listening.notes.onsets import ONSET_DROP_DB
 
 _NEAR_SEMITONES = 0.75
 _CORE = (0.2, 0.8)

@@ -12,8 +12,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.frames import HOP, RATE_HZ, Array, Samples, decibels, running_power
-from attentive_owl.core.listening.periods import Candidates
+from attentive_owl.core.listening.features.frames import HOP, RATE_HZ, Array, Samples, decibels, running_power
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
 
 WINDOWS_S = (0.03, 0.015)
 """How long is looked before and after a moment; a period at least."""

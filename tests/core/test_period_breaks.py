@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from attentive_owl.core.listening.breaks import period_break, residue
-from attentive_owl.core.listening.frames import HOP_S, RATE_HZ
-from attentive_owl.core.listening.periods import period_candidates
+from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ
+from attentive_owl.core.listening.features.period_breaks import period_break, residue
+from attentive_owl.core.listening.features.pitch_candidates import period_candidates
 
 BREAK_S = 0.8
 
@@ -63,5 +63,5 @@ def test_silence_breaks_nothing() -> None:
 def test_a_long_recording_taken_in_pieces_gives_what_one_piece_gives(monkeypatch: pytest.MonkeyPatch) -> None:
     sound = np.concatenate([tone(196.0, turned_at_s=BREAK_S), tone(247.0)])
     whole = breaks(sound, 180.0)
-    monkeypatch.setattr("attentive_owl.core.listening.breaks._BLOCK", 97)
+    monkeypatch.setattr("attentive_owl.core.listening.features.period_breaks._BLOCK", 97)
     assert np.allclose(breaks(sound, 180.0), whole, atol=1e-3)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.frames import Array
-from attentive_owl.core.listening.periods import Candidates
+from attentive_owl.core.listening.features.frames import Array
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
 
 SHIFTS = tuple(range(-12, 13))
 """Semitones: every key, and the octaves."""

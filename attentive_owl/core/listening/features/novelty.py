@@ -7,16 +7,20 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.filters import moving_max, moving_mean, moving_percentile, smoothed, without_peaks
-from attentive_owl.core.listening.frames import (
+from attentive_owl.core.listening.features.filters import (
+    moving_max,
+    moving_mean,
+    moving_percentile,
+    smoothed,
+    without_peaks,
+)
+from attentive_owl.core.listening.features.frames import (
     HOP_S,
     RATE_HZ,
     Array,
     Samples,
-    decibels,
     frame_count,
     framed,
-    running_power,
 )
 from attentive_owl.core.listening.logistic import logistic
 
@@ -62,17 +66,6 @@ ATTACK_WEIGHTS = np.array(
     ]
 )
 """Constant, then `_shaped` features; fitted by `python -m bench.fit_attack` on simulated and sampled strings."""
-
-
-def level_db(samples: Samples, window_s: float) -> Array:
-    """Level of every frame over a short window, in dB."""
-    total = frame_count(samples)
-    length = max(int(window_s * RATE_HZ), 16)
-    power = running_power(samples)
-    centre = np.arange(total) * 110
-    low = np.clip(centre - length // 2, 0, len(samples))
-    high = np.clip(centre + length // 2, 0, len(samples))
-    return decibels((power[high] - power[low]) / length)
 
 
 def spectral_flux(samples: Samples) -> Array:
@@ -136,7 +129,7 @@ FEATURES = (
 
 
 @dataclass(frozen=True)
-class Marks:
+class NoveltyPeaks:
     """Proposed places and what is seen around them: `features` has shape (places, len(FEATURES))."""
 
     frame: NDArray[np.int64]
@@ -145,11 +138,13 @@ class Marks:
     """How far the level lies under what comes before and after, a click left out, in dB; shape (places,)."""
 
 
-def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughness: Array, broken_db: Array) -> Marks:
+def novelty_peaks(
+    level: Array, flux: Array, quiet: Array, pitches: Array, roughness: Array, broken_db: Array
+) -> NoveltyPeaks:
     """Every place where a note might start or stop: too many rather than too few; the decoder chooses.
 
     All per frame: `quiet` is the probability of silence, `pitches` the emission of each semitone (frames, semitones),
-    `roughness` the least value of the normalised difference function (0 periodic, 1 noise), `broken_db` from `breaks.period_break`.
+    `roughness` the least value of the normalised difference function (0 periodic, 1 noise), `broken_db` from `period_breaks.period_break`.
     """
     total = len(level)
     novelty = np.maximum(flux - moving_percentile(flux, 60, 30), 0.0)
@@ -158,7 +153,7 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
     broken = np.maximum(roughness - moving_percentile(roughness, 40, 30), 0.0)
     after = np.maximum(moving_max(level, 0, 15) - level, 0.0)
     before = np.maximum(moving_max(level, 15, 0) - level, 0.0)
-    marks = np.zeros(total, bool)
+    peaks = np.zeros(total, bool)
     silence_edge = np.abs(np.gradient(quiet)) if total > 1 else np.zeros(total)
     for curve, least in (
         (novelty, 0.6),
@@ -168,7 +163,7 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
         (broken, 0.12),
         (broken_db, 4.0),
     ):
-        marks |= (curve >= moving_max(curve, 3, 3)) & (curve > least)
+        peaks |= (curve >= moving_max(curve, 3, 3)) & (curve > least)
 
     near = {
         "flux": np.minimum(moving_max(novelty, 4, 4), 8.0),
@@ -184,7 +179,7 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
     near["flux_share"] = near["flux"] / max(float(np.percentile(novelty, 98)), 1.0)
     strength = near["dip"] / 6.0 + near["flux"] / 2.0 + 2.0 * near["pitch_change"] + near["roughness"]
     kept: list[int] = []
-    for frame in np.flatnonzero(marks):
+    for frame in np.flatnonzero(peaks):
         if not 2 < frame < total - 2:
             continue
         if kept and frame - kept[-1] < 5:
@@ -194,17 +189,17 @@ def find_marks(level: Array, flux: Array, quiet: Array, pitches: Array, roughnes
             kept.append(int(frame))
     index = np.array(kept, dtype=np.int64)
     bow_dip = moving_max(_dip_depth(without_peaks(level, _CLICK_FRAMES)), 3, 3)
-    return Marks(index, np.stack([near[name][index] for name in FEATURES], axis=1), bow_dip[index])
+    return NoveltyPeaks(index, np.stack([near[name][index] for name in FEATURES], axis=1), bow_dip[index])
 
 
-def propose_boundaries(marks: Marks, total: int, shortest_s: float) -> Boundaries:
-    """The marks with the probability that a stroke begins there, and places between where nothing is marked for long: every
+def propose_boundaries(peaks: NoveltyPeaks, total: int, shortest_s: float) -> Boundaries:
+    """The peaks with the probability that a stroke begins there, and places between where nothing is observed for long: every
     250 ms, or in fast music so often that no note of `shortest_s` falls between two."""
     fill = int(np.clip(_FILL_SHARE * shortest_s / HOP_S, *_FILL_FRAMES))
-    attack = logistic(_shaped(marks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])
+    attack = logistic(_shaped(peaks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])
     frames, probabilities, dips = [0], [0.02], [0.0]
     for frame, probability, dip in zip(
-        [*marks.frame.tolist(), total], [*attack.tolist(), 0.02], [*marks.bow_dip.tolist(), 0.0], strict=True
+        [*peaks.frame.tolist(), total], [*attack.tolist(), 0.02], [*peaks.bow_dip.tolist(), 0.0], strict=True
     ):
         while frame - frames[-1] > 2 * fill:
             frames.append(frames[-1] + fill)

@@ -7,7 +7,7 @@ import soxr
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.filters import high_passed
+from attentive_owl.core.listening.features.filters import high_passed
 
 Array = NDArray[np.float64]
 Samples = NDArray[np.float32]

@@ -8,9 +8,9 @@ import pytest
 from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.judging import Expectations
-from attentive_owl.core.listening.change import BOW_DIP_DB, find_marks
-from attentive_owl.core.listening.clicks import find_click
-from attentive_owl.core.listening.frames import RATE_HZ, to_working_rate
+from attentive_owl.core.listening.features.frames import RATE_HZ, to_working_rate
+from attentive_owl.core.listening.features.metronome import find_click
+from attentive_owl.core.listening.features.novelty import BOW_DIP_DB, novelty_peaks
 from attentive_owl.core.playing import Habits
 from bench.effects import metronome
 from tests.conftest import RATE, played
@@ -75,7 +75,7 @@ def test_a_click_is_followed_for_many_minutes(bpm: float) -> None:
 def dips(level: np.ndarray) -> np.ndarray:
     """How far the level is said to fall at each place of a held note where something is marked."""
     still = np.zeros(len(level))
-    marks = find_marks(level, still, still, np.ones((len(level), 3)), still, still)
+    marks = novelty_peaks(level, still, still, np.ones((len(level), 3)), still, still)
     assert len(marks.frame)
     return marks.bow_dip
 

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Line
-from attentive_owl.core.listening.frames import Array
+from attentive_owl.core.listening.features.frames import Array
 
 NEAR_SEMITONES = 2
 """So far a finger slips."""

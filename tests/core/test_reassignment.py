@@ -8,12 +8,12 @@ import numpy as np
 import pytest
 
 from attentive_owl.core.exercises import Recipe, build
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.clicks import ClickPulse, quieten_clicks
-from attentive_owl.core.listening.decoding import Move, Path, Segment
-from attentive_owl.core.listening.frames import HOP_S
-from attentive_owl.core.listening.onsets import FINE_HOP_S
-from attentive_owl.core.listening.settling import (
+from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.features.frames import HOP_S
+from attentive_owl.core.listening.features.levels import FINE_HOP_S
+from attentive_owl.core.listening.features.metronome import ClickPulse, quieten_clicks
+from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.notes.reassignment import (
     absorb_tails,
     held_over,
     last_heard,

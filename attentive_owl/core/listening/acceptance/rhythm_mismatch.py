@@ -16,16 +16,16 @@ from itertools import pairwise
 import numpy as np
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.decoding import Path, Segment
-from attentive_owl.core.listening.frames import HOP_S, Array
+from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.features.frames import HOP_S, Array
+from attentive_owl.core.listening.features.novelty import Boundaries
 
 STRUCK_WEIGHTS = (-1.9, 0.1, 1.4, 0.4, 0.7, 1.8)
 """Constant, then what `Place.measures` has (`python -m bench.fit_rhythm`, on four sources of sound)."""
 _MOST_LOG_ODDS = 6.0
 NOT_STRUCK, HELD = -3.2, -5.8
 """Mean log-odds, over the less likely half of the places: under the first no stroke can be told there, and the notes are left to the
-teacher's ear; under the second one note was held. By hand: samples that ring into one another without a mark go down to -5.6."""
+teacher's ear; under the second one note was held. By hand: samples that ring into one another without a peak go down to -5.6."""
 SPLIT_WEIGHTS = (1.0, 1.5)
 """For what `split_measures` has: chosen by hand between 250 true takes and 140 split ones, since a fit leans on the recordings'
 own swells."""
@@ -41,7 +41,7 @@ _REACH = 0.2
 _WITHIN = (0.25, 0.8)
 _LEAST_ODDS, _MOST_ODDS, _MOST_DIP_DB = -4.6, 4.0, 12.0
 _EDGE_S = 0.12
-"""So near the end of a note a mark is of the next bow: where the old one stopped, or where the new one began."""
+"""So near the end of a note a peak is of the next bow: where the old one stopped, or where the new one began."""
 _SHORTEST_SPLIT_S = 0.3
 _SPLITS: tuple[tuple[float, ...], ...] = (
     (1 / 2,),
@@ -78,8 +78,8 @@ class Place:
 
 
 @dataclass(frozen=True)
-class _Marks:
-    """What is marked in a recording, by time."""
+class _Peaks:
+    """What is observed in a recording, by time."""
 
     time: Array
     odds: Array
@@ -104,9 +104,9 @@ class _Marks:
         return found[0], found[1]
 
 
-def _marks(boundaries: Boundaries) -> _Marks:
+def _peaks(boundaries: Boundaries) -> _Peaks:
     odds = np.clip(np.log(boundaries.attack / (1 - boundaries.attack)), _LEAST_ODDS, _MOST_ODDS)
-    return _Marks((boundaries.frame * HOP_S).astype(np.float64), odds, np.minimum(boundaries.dip, _MOST_DIP_DB))
+    return _Peaks((boundaries.frame * HOP_S).astype(np.float64), odds, np.minimum(boundaries.dip, _MOST_DIP_DB))
 
 
 def other_rhythm(path: Path, boundaries: Boundaries, score: Score) -> str | None:
@@ -139,22 +139,22 @@ def not_struck(path: Path, boundaries: Boundaries, score: Score) -> frozenset[in
 
 def places_of(path: Path, boundaries: Boundaries, score: Score) -> list[Place]:
     """The places at which a pattern repeats a pitch with a new stroke, those that come often enough."""
-    marks = _marks(boundaries)
+    peaks = _peaks(boundaries)
     seen: dict[tuple[tuple[float, ...], int], list[tuple[int, Measures]]] = {}
     for run in _runs(path, score):
         first = score.notes[run[0].index].start_beats
         notes = [score.notes[segment.index] for segment in run]
         beats = tuple(float(b - first) for b in [*(note.start_beats for note in notes), notes[-1].end_beats])
-        begin, end = marks.time[run[0].start], marks.time[run[-1].stop]
+        begin, end = peaks.time[run[0].start], peaks.time[run[-1].stop]
         moments = [float(begin + (end - begin) * beat / beats[-1]) for beat in beats]
         for at in range(1, len(run)):
             one, two = run[at - 1], run[at]
-            cut = marks.odds[two.start], marks.dip[two.start]
+            cut = peaks.odds[two.start], peaks.dip[two.start]
             within = [
                 0.5 * sum(_most_within(segment, boundaries, values, least) for segment in (one, two))
-                for values, least in ((marks.odds, _LEAST_ODDS), (marks.dip, 0.0))
+                for values, least in ((peaks.odds, _LEAST_ODDS), (peaks.dip, 0.0))
             ]
-            measures = (*marks.contrast(moments, at), cut[0] - within[0], cut[1] - within[1], cut[0])
+            measures = (*peaks.contrast(moments, at), cut[0] - within[0], cut[1] - within[1], cut[0])
             seen.setdefault((beats, at), []).append((two.index, measures))
     return [
         Place(tuple(index for index, _ in own), _mean([measures for _, measures in own]))
@@ -191,17 +191,17 @@ def _runs(path: Path, score: Score) -> Iterator[list[Segment]]:
         yield run
 
 
-def _most_within(segment: Segment, boundaries: Boundaries, marked: Array, least: float) -> float:
-    """The most that is marked well inside a segment: the surest sign of a stroke, or the deepest fall."""
+def _most_within(segment: Segment, boundaries: Boundaries, observed: Array, least: float) -> float:
+    """The most that is observed well inside a segment: the surest sign of a stroke, or the deepest fall."""
     frames = boundaries.frame[segment.start : segment.stop + 1]
     share = (frames - frames[0]) / (frames[-1] - frames[0])
     inside = (share > _WITHIN[0]) & (share < _WITHIN[1])
-    return float(marked[segment.start : segment.stop + 1][inside].max(initial=least))
+    return float(observed[segment.start : segment.stop + 1][inside].max(initial=least))
 
 
 def is_split(path: Path, boundaries: Boundaries) -> bool:
     """Whether the same strokes fall inside the written notes."""
-    lengths = [end - begin for begin, end in _spans(path, _marks(boundaries))]
+    lengths = [end - begin for begin, end in _spans(path, _peaks(boundaries))]
     if not lengths:
         return False
     limit = _SLOW_SPLIT_LIMIT if np.median(lengths) > _SLOW_NOTE_S else _SPLIT_LIMIT
@@ -212,10 +212,10 @@ def is_split(path: Path, boundaries: Boundaries) -> bool:
     )
 
 
-def _spans(path: Path, marks: _Marks) -> list[tuple[float, float]]:
+def _spans(path: Path, peaks: _Peaks) -> list[tuple[float, float]]:
     """Begin and end (s) of the written notes that are long enough to be split."""
     spans = [
-        (float(marks.time[event.start]), float(marks.time[event.stop]))
+        (float(peaks.time[event.start]), float(peaks.time[event.stop]))
         for event in path.events
         if isinstance(event, Segment) and event.kind != "stray"
     ]
@@ -225,8 +225,8 @@ def _spans(path: Path, marks: _Marks) -> list[tuple[float, float]]:
 def split_measures(path: Path, boundaries: Boundaries) -> list[tuple[float, float]]:
     """For each usual pattern that the notes leave room for, at the weakest of its strokes: how much surer one is than half way
     to its neighbours, and how much further the level falls there."""
-    marks = _marks(boundaries)
-    spans = _spans(path, marks)
+    peaks = _peaks(boundaries)
+    spans = _spans(path, peaks)
     slow = bool(spans) and np.median([end - begin for begin, end in spans]) > _A_NEW_BOW_S
     found = []
     for shares in _SPLITS:
@@ -239,7 +239,7 @@ def split_measures(path: Path, boundaries: Boundaries) -> list[tuple[float, floa
             if end - moments[-2] < _EDGE_S or shortest < 0.5 * _EDGE_S:
                 continue
             for at in range(1, len(moments) - 1):
-                strokes[at - 1].append(marks.contrast(moments, at))
+                strokes[at - 1].append(peaks.contrast(moments, at))
         if len(strokes[0]) >= max(_LEAST_NOTES, 0.5 * len(spans)):
             means = np.array([np.mean(own, axis=0) for own in strokes])
             found.append((float(means[:, 0].min()), float(means[:, 1].min())))

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from attentive_owl.core.exercises import Recipe, build, line_of, lines_in
-from attentive_owl.core.listening.resemblance import distances
+from attentive_owl.core.listening.acceptance.melody_distance import distances
 from attentive_owl.core.theory import Mode, ScaleForm
 
 SCALE = (62, 64, 66, 67, 69, 71, 73, 74)

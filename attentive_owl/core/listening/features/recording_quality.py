@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from attentive_owl.core.listening.frames import HOP, Array, Samples, decibels
+from attentive_owl.core.listening.features.frames import HOP, Array, Samples, decibels
 
 _SILENCE_DB, _CLEAR_DB, _CLEAR_SNR_DB = -62.0, -80.0, 25.0
 """So soft is silence; down to the second level not where it stands so far over the floor, as of a microphone far away."""

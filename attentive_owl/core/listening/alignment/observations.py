@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.filters import moving_mean
-from attentive_owl.core.listening.frames import Array
-from attentive_owl.core.listening.gate import Gate
+from attentive_owl.core.listening.features.filters import moving_mean
+from attentive_owl.core.listening.features.frames import Array
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
+from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.logistic import logistic
-from attentive_owl.core.listening.periods import Candidates
 
 _KERNEL_CENTS = 42.0
 _FLOOR = 0.03

@@ -6,17 +6,16 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import pairwise
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score, turns_of
-from attentive_owl.core.listening import acceptance
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.decoding import Evidence, Line, Path, Segment, decode
-from attentive_owl.core.listening.emission import Emission
-from attentive_owl.core.listening.frames import HOP_S
+from attentive_owl.core.listening.alignment.observations import Emission
+from attentive_owl.core.listening.alignment.passes import Fit, fit_of
+from attentive_owl.core.listening.alignment.viterbi import Evidence, Line, Path, Segment, decode
+from attentive_owl.core.listening.features.frames import HOP_S
+from attentive_owl.core.listening.features.novelty import Boundaries
 
 _WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
 _KEPT_SHARE = 0.8
@@ -32,8 +31,8 @@ class Reading:
     boundaries: Boundaries
 
     @cached_property
-    def fit(self) -> acceptance.Fit:
-        return acceptance.fit_of(self.path, self.boundaries)
+    def fit(self) -> Fit:
+        return fit_of(self.path, self.boundaries)
 
 
 def read(heard: Emission, boundaries: Boundaries, score: Score, shifts: Iterable[int]) -> Reading:
@@ -120,28 +119,6 @@ def _without_signs(plain: Reading, natural: Reading, signs: NDArray[np.int64]) -
         for event in natural.path.events
     )
     return replace(plain, path=replace(natural.path, events=events))
-
-
-@dataclass(frozen=True)
-class Elsewhere:
-    code: str
-    details: dict[str, Any]
-
-
-def elsewhere(reading: Reading, score: Score) -> Elsewhere | None:
-    """Why a line that was played somewhere else is not judged; None for one in its place, on the next string, or an octave
-    away where the instrument has those notes."""
-    shift, instrument = reading.shift, score.instrument
-    if not shift:
-        return None
-    low, high = (pick(note.midi for note in score.notes) + shift for pick in (min, max))
-    if shift % 12 == 0:
-        playable = instrument.lowest.midi <= low and high <= instrument.highest.midi
-        return None if playable else Elsewhere("another_instrument", {"shift_semitones": shift})
-    if abs(shift) == instrument.string_interval:
-        named = acceptance.lies_on_another_line(reading.path, reading.boundaries, score)
-        return Elsewhere("another_exercise", {"sounds_like": named}) if named else None
-    return Elsewhere("another_key", {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift})
 
 
 def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:

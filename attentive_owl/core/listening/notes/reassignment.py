@@ -29,11 +29,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.decoding import Move, Path, Segment
-from attentive_owl.core.listening.emission import Emission
-from attentive_owl.core.listening.frames import HOP_S, Array
-from attentive_owl.core.listening.onsets import sustained_db
+from attentive_owl.core.listening.alignment.observations import Emission
+from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.features.frames import HOP_S, Array
+from attentive_owl.core.listening.features.levels import sustained_db
+from attentive_owl.core.listening.features.novelty import Boundaries
 
 _MOST_CHOICES = 2000
 _MOST_ROUNDS = 4

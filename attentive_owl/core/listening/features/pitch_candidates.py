@@ -16,8 +16,8 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.filters import moving_percentile
-from attentive_owl.core.listening.frames import (
+from attentive_owl.core.listening.features.filters import moving_percentile
+from attentive_owl.core.listening.features.frames import (
     HOP,
     RATE_HZ,
     Array,

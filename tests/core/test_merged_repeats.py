@@ -9,9 +9,9 @@ import pytest
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.frames import HOP_S
-from attentive_owl.core.listening.melting import Joined, join_runs, strokes_inside
+from attentive_owl.core.listening.acceptance.merged_repeats import Joined, join_runs, strokes_inside
+from attentive_owl.core.listening.features.frames import HOP_S
+from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.performance import Go
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench.families import RATE, make_take

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.gate import Gate
-from attentive_owl.core.listening.periods import Candidates
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
+from attentive_owl.core.listening.features.recording_quality import Gate
 
 _CLEAR_DIP = 0.2
 _MOST_CLEAR_IN_NOISE = 0.7

@@ -10,9 +10,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from attentive_owl.core.listening.change import BOW_DIP_DB, Boundaries
-from attentive_owl.core.listening.filters import moving_max
-from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, frame_count, framed
+from attentive_owl.core.listening.features.filters import moving_max
+from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, Samples, decibels, frame_count, framed
+from attentive_owl.core.listening.features.novelty import BOW_DIP_DB, Boundaries
 
 _BAND_HZ = (1700.0, 6000.0)
 _WINDOW = 176

@@ -15,12 +15,11 @@ from itertools import pairwise
 import numpy as np
 
 from attentive_owl.core.exercises import Score, ScoreNote
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.frames import HOP_S
+from attentive_owl.core.listening.features.frames import HOP_S
+from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.notes.statuses import FAST_S
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance
 
-FAST_S = 0.2
-"""Strokes on one pitch that follow one another so fast can melt together."""
 _LEAST_STROKE_LOG = -1.9
 """Mean log-probability of the strokes inside runs. Held notes have -2.0 to -4.4, save where a sample ticks; the
 slowest speaking samples have -1.6."""
@@ -81,7 +80,7 @@ def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:
 
 
 def strokes_inside(performance: Performance, joined: Joined, boundaries: Boundaries) -> bool:
-    """Whether the runs of a performance have strokes inside, however faint: as many of the strongest marks are looked at as
+    """Whether the runs of a performance have strokes inside, however faint: as many of the strongest peaks are looked at as
     strokes are written."""
     time = boundaries.frame * HOP_S
     logs: list[float] = []

@@ -8,9 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from attentive_owl.core.listening.frames import HOP_S, RATE_HZ
-from attentive_owl.core.listening.onsets import Span, find_onsets, fine_level_db
-from attentive_owl.core.listening.periods import Candidates, period_candidates
+from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ
+from attentive_owl.core.listening.features.levels import fine_level_db
+from attentive_owl.core.listening.features.pitch_candidates import Candidates, period_candidates
+from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.theory import frequency_hz, midi_from_hz
 
 LOWEST_HZ, HIGHEST_HZ = 60.0, 1400.0

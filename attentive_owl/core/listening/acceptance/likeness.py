@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import groupby, pairwise, takewhile
+from itertools import groupby
 from math import log
 
 import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Line, Score, line_of, lines_in, turns_of
-from attentive_owl.core.listening.change import Boundaries
-from attentive_owl.core.listening.decoding import Move, Path, Segment
-from attentive_owl.core.listening.frames import Array
+from attentive_owl.core.listening.acceptance.melody_distance import NEAR_SEMITONES, SLIP_COSTS, distances
+from attentive_owl.core.listening.alignment.passes import frames_of, fullest, in_one_breath, usual_frames
+from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.features.frames import Array
+from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.logistic import logistic
-from attentive_owl.core.listening.periods import Candidates
-from attentive_owl.core.listening.refining import LEAST_SUPPORT, Refined
-from attentive_owl.core.listening.resemblance import NEAR_SEMITONES, SLIP_COSTS, distances
+from attentive_owl.core.listening.notes.pitch import LEAST_SUPPORT, Refined
 
 _LEAST_PITCHED_SHARE = 0.12
 
@@ -26,13 +27,11 @@ LIKENESS_WEIGHTS = (-6.1, 8.6, 7.3, -11.6, -7.0)
 the limit."""
 LEAST_LIKENESS = 0.4
 """As a probability: in doubt a take is heard."""
-_NEAR_ITS_LINE = 0.1
+NEAR_ITS_LINE = 0.1
 """Mistakes a note: so near its own line a melody is looked for in no other."""
 _NEAR_COUNTS = 1.0 - SLIP_COSTS
 _LEFT_OUT = 1
 """Where few notes were played, one that was left out says little."""
-_PAUSE = 0.5
-"""As a share of a note."""
 _HELD_OVER = 0.3
 """Under this probability of an attack a pitch that goes on is one note, not two."""
 
@@ -92,14 +91,14 @@ def likeness(
                 worth[place] = _worth(path, place, event, boundaries, score.notes[event.index].midi + shift)
             sound = sounding[boundaries.frame[event.start] : boundaries.frame[event.stop]]
             filled += worth[place] * float(sound.sum())
-    go, usual = _fullest(path), _usual_frames(path, boundaries)
+    go, usual = fullest(path), usual_frames(path, boundaries)
     covered: dict[int, float] = {}
     for place, segment in go.written:
         if segment.kind == "wrong" or refined[place].support >= LEAST_SUPPORT:
             covered[segment.index] = max(covered.get(segment.index, 0.0), worth[place])
     # A string touched in passing is short.
-    between = sum(_frames(stray, boundaries) > 0.5 * usual for stray in go.between)
-    before, own, after = _in_one_breath(path, boundaries, go, usual)
+    between = sum(frames_of(stray, boundaries) > 0.5 * usual for stray in go.between)
+    before, own, after = in_one_breath(path, boundaries, go, usual)
     # What is played first, or afterwards, is no reason to refuse; a go out of the middle of something else is.
     between += 2 * min(sum(segment.kind == "stray" for segment in part) for part in (before, after))
     far = sum(abs(segment.midi - score.notes[segment.index].midi - shift) > NEAR_SEMITONES for _, segment in go.wrong)
@@ -112,30 +111,6 @@ def likeness(
     )
 
 
-def _in_one_breath(
-    path: Path, boundaries: Boundaries, go: _Go, usual_frames: float
-) -> tuple[list[Segment], list[Segment], list[Segment]]:
-    """What leads into a go with no pause, what sounds in it, and what leads away from it; without strings that were touched
-    in passing."""
-    segments = [
-        (place, event)
-        for place, event in enumerate(path.events)
-        if isinstance(event, Segment) and (event.kind != "stray" or _frames(event, boundaries) > 0.5 * usual_frames)
-    ]
-    before = [segment for place, segment in segments if place < go.first]
-    own = [segment for place, segment in segments if go.first <= place <= go.last]
-    after = [segment for place, segment in segments if place > go.last]
-    if not own:
-        return [], [], []
-
-    def joins(one: Segment, two: Segment) -> bool:
-        return bool(boundaries.frame[two.start] - boundaries.frame[one.stop] <= _PAUSE * usual_frames)
-
-    leading_in = takewhile(lambda pair: joins(*pair), reversed(list(pairwise([*before, own[0]]))))
-    leading_out = takewhile(lambda pair: joins(*pair), pairwise([own[-1], *after]))
-    return [one for one, _ in leading_in][::-1], own, [two for _, two in leading_out]
-
-
 def _nearer_line(melody: NDArray[np.int64], score: Score, shift: int) -> tuple[float, str | None]:
     """How many times fewer mistakes (and one) a melody has in another line of the key than in the written one, as a logarithm,
     and the name of that line where it is near. A ratio and no difference: all lines are far from a poor try, and another
@@ -145,14 +120,14 @@ def _nearer_line(melody: NDArray[np.int64], score: Score, shift: int) -> tuple[f
         return 0.0, None
     # Turned round before the top, a line is still this one.
     own = float(distances(melody - shift, [line_of(score), *_turned_early(score)]).min())
-    if own <= _NEAR_ITS_LINE:
+    if own <= NEAR_ITS_LINE:
         return 0.0, None
     others = {**lines_in(score.key.tonic, score.key.mode, score.instrument_key), **_from_the_top(score)}
     away = np.min([distances(melody - by, list(others)) for by in {0, shift}], axis=0)
     nearest = int(np.argmin(away))
     if away[nearest] >= own:
         return 0.0, None
-    name = list(others.values())[nearest] if away[nearest] <= _NEAR_ITS_LINE else None
+    name = list(others.values())[nearest] if away[nearest] <= NEAR_ITS_LINE else None
     return log((own * count + 1.0) / (float(away[nearest]) * count + 1.0)), name
 
 
@@ -172,49 +147,6 @@ def _from_the_top(score: Score) -> dict[Line, str]:
     return {line[top:] + line[1 : top + 1]: f"{score.title}, from the top"}
 
 
-def lies_on_another_line(path: Path, boundaries: Boundaries, score: Score) -> str | None:
-    """The name of another line of the key that was played as it is written, and not somewhere else: the upper half of a scale is its
-    lower half a fifth higher."""
-    go, usual = _fullest(path), _usual_frames(path, boundaries)
-    before, own, after = _in_one_breath(path, boundaries, go, usual)
-    melody = np.array([midi for midi, _ in groupby(segment.midi for segment in [*before, *own, *after])])
-    others = lines_in(score.key.tonic, score.key.mode, score.instrument_key)
-    if not len(melody) or not others:
-        return None
-    away = distances(melody, list(others))
-    nearest = int(np.argmin(away))
-    return list(others.values())[nearest] if away[nearest] <= _NEAR_ITS_LINE else None
-
-
-@dataclass(frozen=True)
-class Fit:
-    """How well a reading of a take goes with a line, wherever it stands."""
-
-    right: int
-    faults: float
-    """Of what was come to in the fullest go, and of what leads into it and away from it with no pause, the share that is wrong,
-    passed over, or no written note."""
-    at_partial: float
-    """Of the right notes, the share that was heard in another octave."""
-    from_the_start: bool
-    """Whether the first thing that sounds is the first written note."""
-
-
-def fit_of(path: Path, boundaries: Boundaries) -> Fit:
-    go, usual = _fullest(path), _usual_frames(path, boundaries)
-    before, _, after = _in_one_breath(path, boundaries, go, usual)
-    between = sum(_frames(stray, boundaries) > 0.5 * usual for stray in go.between)
-    between += sum(segment.kind == "stray" for segment in [*before, *after])
-    faults = len(go.wrong) + between + go.skipped
-    first = next((event for event in path.events if isinstance(event, Segment)), None)
-    starts = first is not None and first.kind == "note" and first.index == 0
-    right = [segment for _, segment in go.written if segment.kind == "note"]
-    at_partial = sum(segment.at_partial for segment in right) / max(len(right), 1)
-    # A reading in which nothing is right explains nothing.
-    share = faults / max(len(go.written) + between + go.skipped, 1) if go.right else 1.0
-    return Fit(go.right, share, at_partial, starts)
-
-
 def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, written_midi: int) -> float:
     if segment.kind == "note":
         return 1.0
@@ -228,68 +160,3 @@ def _worth(path: Path, place: int, segment: Segment, boundaries: Boundaries, wri
         ):
             return 0.0
     return _NEAR_COUNTS if abs(segment.midi - written_midi) <= NEAR_SEMITONES else 0.0
-
-
-@dataclass(frozen=True)
-class _Go:
-    """Segments of one time through with their places, and how many written notes were passed over between them."""
-
-    written: list[tuple[int, Segment]]
-    strays: list[Segment]
-    skipped: int
-
-    @property
-    def right(self) -> int:
-        return len(self.written) - len(self.wrong)
-
-    @property
-    def wrong(self) -> list[tuple[int, Segment]]:
-        return [(place, segment) for place, segment in self.written if segment.kind == "wrong"]
-
-    @property
-    def between(self) -> list[Segment]:
-        """Strays between the written notes."""
-        if not self.written:
-            return []
-        first, last = self.written[0][1], self.written[-1][1]
-        return [stray for stray in self.strays if first.stop <= stray.start < last.start]
-
-    @property
-    def first(self) -> int:
-        """Place of the first written note."""
-        return self.written[0][0] if self.written else 0
-
-    @property
-    def last(self) -> int:
-        return self.written[-1][0] if self.written else -1
-
-
-def _fullest(path: Path) -> _Go:
-    """The go with the most right notes."""
-    return max((_counted(events) for events in path.goes()), key=lambda go: go.right)
-
-
-def _counted(events: list[tuple[int, Segment | Move]]) -> _Go:
-    written: list[tuple[int, Segment]] = []
-    strays, skipped, expected = [], 0, 0
-    for place, event in events:
-        if isinstance(event, Move):
-            expected = event.target
-        elif event.kind == "stray":
-            strays.append(event)
-        else:
-            # What comes before the first note of a go is not passed over: the recording may begin late.
-            skipped += event.index - expected if written else 0
-            written.append((place, event))
-            expected = event.index + 1
-    return _Go(written, strays, skipped)
-
-
-def _usual_frames(path: Path, boundaries: Boundaries) -> float:
-    """How long the written notes of a path are: their median."""
-    written = [event for event in path.events if isinstance(event, Segment) and event.kind != "stray"]
-    return float(np.median([_frames(segment, boundaries) for segment in written])) if written else 0.0
-
-
-def _frames(event: Segment, boundaries: Boundaries) -> int:
-    return int(boundaries.frame[event.stop] - boundaries.frame[event.start])

@@ -15,19 +15,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 
-from attentive_owl.core.listening.breaks import residue, step_db, windows
-from attentive_owl.core.listening.filters import moving_mean, moving_min
-from attentive_owl.core.listening.frames import HOP_S, RATE_HZ, Array, Samples, decibels, running_power
-from attentive_owl.core.listening.periods import Candidates
+from attentive_owl.core.listening.features.filters import moving_min
+from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, Samples, decibels, running_power
+from attentive_owl.core.listening.features.levels import FINE_HOP, FINE_HOP_S, sustained_db
+from attentive_owl.core.listening.features.period_breaks import residue, step_db, windows
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.theory import frequency_hz
 
 ONSET_DROP_DB = 20.0
 _OWN_DROP_DB = 26.0
 """The partials that a note has to itself are mostly upper ones, and those speak later than the note: their lower part
 tells when it begins (fitted on simulated and sampled strings)."""
-_FINE_HOP = 22
-FINE_HOP_S = _FINE_HOP / RATE_HZ
-"""1 ms."""
 _CORE = (0.2, 0.8)
 _RINGS_ON_S = 0.4
 """After a longer gap than this the old note is gone."""
@@ -70,22 +68,6 @@ class Span:
     end_s: float
     midi: float
     slurred: bool
-
-
-def fine_level_db(samples: Samples, window_s: float) -> Array:
-    """Level every millisecond; three running means in a row weigh like a bell of about `window_s`."""
-    box = max(int(window_s * RATE_HZ / 3), 5)
-    power = np.pad(samples.astype(np.float64) ** 2, box)
-    for _ in range(3):
-        power = moving_mean(power, box // 2, (box - 1) // 2)
-    return decibels(power[box:-box:_FINE_HOP])
-
-
-def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
-    """Median level of the middle 60 %."""
-    low, high = (int((begin_s + share * (end_s - begin_s)) / FINE_HOP_S) for share in _CORE)
-    piece = fine[low : max(high, low + 1)]
-    return float(np.median(piece)) if len(piece) else -120.0
 
 
 def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Candidates) -> list[float]:
@@ -216,10 +198,10 @@ def _broken(midi: float, guess_s: float, first_s: float, last_s: float, samples:
     before, after = (int(window[0]) for window in windows(period))
     reach = before + int(period[0]) + 1
     begin, stop = int(first_s * RATE_HZ), min(int(last_s * RATE_HZ), len(samples) - after)
-    if begin < reach or stop - begin < _FINE_HOP:
+    if begin < reach or stop - begin < FINE_HOP:
         return guess_s
     left = running_power(residue(samples[begin - reach : stop + after], period))
-    at = np.arange(reach, reach + stop - begin, _FINE_HOP)
+    at = np.arange(reach, reach + stop - begin, FINE_HOP)
     step = step_db(left, at, np.array(before), np.array(after), np.array(0.0))
     time = (begin - reach + at) / RATE_HZ
     best = float(time[np.argmax(step - _BREAK_PULL_DB_S * np.abs(time - guess_s))])

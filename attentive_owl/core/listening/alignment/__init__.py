@@ -1,0 +1,1 @@
+"""Which written note each stretch of sound is."""

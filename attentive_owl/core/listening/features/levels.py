@@ -1,0 +1,48 @@
+"""Level: frame by frame, and millisecond by millisecond."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from attentive_owl.core.listening.features.filters import moving_mean
+from attentive_owl.core.listening.features.frames import (
+    HOP,
+    RATE_HZ,
+    Array,
+    Samples,
+    decibels,
+    frame_count,
+    running_power,
+)
+
+FINE_HOP = 22
+FINE_HOP_S = FINE_HOP / RATE_HZ
+"""1 ms."""
+_CORE = (0.2, 0.8)
+
+
+def level_db(samples: Samples, window_s: float) -> Array:
+    """Level of every frame over a short window, in dB."""
+    total = frame_count(samples)
+    length = max(int(window_s * RATE_HZ), 16)
+    power = running_power(samples)
+    centre = np.arange(total) * HOP
+    low = np.clip(centre - length // 2, 0, len(samples))
+    high = np.clip(centre + length // 2, 0, len(samples))
+    return decibels((power[high] - power[low]) / length)
+
+
+def fine_level_db(samples: Samples, window_s: float) -> Array:
+    """Level every millisecond; three running means in a row weigh like a bell of about `window_s`."""
+    box = max(int(window_s * RATE_HZ / 3), 5)
+    power = np.pad(samples.astype(np.float64) ** 2, box)
+    for _ in range(3):
+        power = moving_mean(power, box // 2, (box - 1) // 2)
+    return decibels(power[box:-box:FINE_HOP])
+
+
+def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
+    """Median level of the middle 60 %."""
+    low, high = (int((begin_s + share * (end_s - begin_s)) / FINE_HOP_S) for share in _CORE)
+    piece = fine[low : max(high, low + 1)]
+    return float(np.median(piece)) if len(piece) else -120.0
