@@ -1,0 +1,137 @@
+"""The notes stage on made-up curves whose answer can be worked out by hand: pitch, ends, octaves, ticks, statuses."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+
+from attentive_owl.core.exercises import Recipe, build
+from attentive_owl.core.listening.alignment.observations import Emission
+from attentive_owl.core.listening.alignment.readings import line_for, pace_of
+from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.features.frames import HOP_S
+from attentive_owl.core.listening.features.levels import FINE_HOP_S
+from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.features.pitch_candidates import Candidates
+from attentive_owl.core.listening.features.recording_quality import Gate
+from attentive_owl.core.listening.notes.pitch import Refined, bowed_until, refine
+from attentive_owl.core.listening.notes.reassignment import absorb_octaves
+from attentive_owl.core.listening.notes.statuses import Around, goes_of
+
+SCORE = build(Recipe("D", tempo_bpm=60), "violin")
+"""A second a note: 62 64 66 67 69 71 73 74 74 73 ..."""
+
+
+def candidates(midi: NDArray[np.float64]) -> Candidates:
+    """One sure candidate a frame."""
+    count = len(midi)
+    return Candidates(np.arange(count), midi, np.full(count, 0.9), np.full(count, 0.02), count, 0.01)
+
+
+def level(seconds: float, db: float = -20.0) -> NDArray[np.float64]:
+    return np.full(int(seconds / FINE_HOP_S), db)
+
+
+def pitched(midi: NDArray[np.float64]) -> Refined:
+    """A note that fills a whole second on 69."""
+    segment = Segment("note", 4, 0, 1, 69, 5.0)
+    return refine([segment], [1.0], [0.0], candidates(midi), level(1.0), 0.0)[0]
+
+
+def test_pitch_is_that_of_the_middle_three_fifths() -> None:
+    frames = np.arange(200)
+    # The first and the last fifth bend away; between them the pitch rises from 10 cents under to 10 over.
+    bent = np.where((frames < 40) | (frames >= 160), 68.5, 69.0 + np.interp(frames, [40, 160], [-0.1, 0.1]))
+    assert pitched(bent).midi == pytest.approx(69.0, abs=0.005)
+
+
+@pytest.mark.parametrize("begins", [0.0, 0.5])
+def test_vibrato_is_measured_over_whole_swings(begins: float) -> None:
+    time = np.arange(200) * HOP_S
+    # Of 4.2 swings a second two and a half lie in the middle: half a swing would pull the median to its side.
+    swinging = 69.0 + 0.3 * np.sin(2 * np.pi * (4.2 * (time - 0.2) + begins))
+    assert abs(np.median(swinging[40:160]) - 69.0) > 0.05
+    assert pitched(swinging).midi == pytest.approx(69.0, abs=0.03)
+
+
+def test_a_string_rings_on_after_the_bow() -> None:
+    falling = np.concatenate([level(0.5), np.linspace(-20, -38, int(0.4 / FINE_HOP_S))])
+    # 8 of 18 dB down, of 0.4 s.
+    assert bowed_until(0.0, 0.9, falling) == pytest.approx(0.5 + 0.4 * 8 / 18, abs=0.02)
+    assert bowed_until(0.0, 0.9, level(0.9)) == pytest.approx(0.9, abs=0.002)
+    # A swell that comes back is still the bow's.
+    swelling = level(0.9)
+    swelling[400:500] -= 12.0
+    assert bowed_until(0.0, 0.9, swelling) == pytest.approx(0.9, abs=0.002)
+
+
+def boundaries(*seconds: float) -> Boundaries:
+    count = len(seconds)
+    frame = np.round(np.array(seconds) / HOP_S).astype(np.int64)
+    return Boundaries(frame, np.full(count, 0.9), np.full(count, 6.0))
+
+
+def test_a_string_that_speaks_an_octave_away_is_the_note_it_becomes() -> None:
+    at = boundaries(0.0, 0.08, 1.0, 1.06)
+    speaking, own, dying = (
+        Segment("stray", 0, 0, 1, 74, 3.0),
+        Segment("note", 0, 1, 2, 62, 6.0),
+        Segment("stray", 1, 2, 3, 50, 3.0),
+    )
+    whole = absorb_octaves(Path((speaking, own, dying), 0.0), at)
+    assert whole.events == (replace(own, start=0, stop=3),)
+    fifth = replace(speaking, midi=69)
+    assert absorb_octaves(Path((fifth, own), 0.0), at).events == (fifth, own)
+    # As long as a note, it is one.
+    late = boundaries(0.0, 0.5, 1.4)
+    assert absorb_octaves(Path((speaking, own), 0.0), late).events == (speaking, own)
+
+
+def test_the_pace_is_found_from_the_notes() -> None:
+    at = boundaries(*(1.3 * n for n in range(9)))
+    path = Path(tuple(Segment("note", n, n, n + 1, SCORE.notes[n].midi, 5.0) for n in range(8)), 0.0)
+    assert pace_of(path, at, line_for(SCORE, 0)) == pytest.approx(1.3, abs=0.01)
+
+
+def heard_by(
+    snr_db: float = 40.0, support: float = 1.0, margin: float = 5.0, without: tuple[int, ...] = (), quieter: float = 0.0
+) -> dict[int, tuple[str, str | None, float]]:
+    """Status, reason and confidence of each note of a scale on the beat."""
+    indices = [n.index for n in SCORE.notes if n.index not in without]
+    at = boundaries(*(float(n) for n in range(17)))
+    path = Path(tuple(Segment("note", n, n, n + 1, SCORE.notes[n].midi, margin) for n in indices), 0.0)
+    refined = {
+        place: Refined(segment, segment.index + 0.0, segment.index + 0.9, float(segment.midi), 2.0, support)
+        for place, segment in enumerate(path.events)
+        if isinstance(segment, Segment)
+    }
+    fine = level(17.0)
+    fine[int(5.0 / FINE_HOP_S) : int(6.0 / FINE_HOP_S)] -= quieter
+    frames = int(17.0 / HOP_S)
+    silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
+    gate = Gate(-80.0, -20.0, snr_db, 0.0, ())
+    around = Around(0.0, silent, gate, np.array([]), np.array([]), fine, frozenset())
+    assert len(at.frame) == 17
+    (go,) = goes_of(path, refined, SCORE, around)
+    return {note.index: (note.status, note.reason, note.confidence) for note in go.notes}
+
+
+def test_what_is_plain_is_surer_than_what_is_not() -> None:
+    plain, faint, close = heard_by()[4][2], heard_by(support=0.5)[4][2], heard_by(margin=1.2)[4][2]
+    assert plain > 0.9
+    assert faint < plain
+    assert close < plain
+    assert {heard_by(support=0.2)[4][:2], heard_by(margin=0.5)[4][:2]} == {("unclear", "noise"), ("unclear", "pitch")}
+
+
+def test_noise_may_have_hidden_what_a_quiet_room_has_not() -> None:
+    assert heard_by(snr_db=40.0, without=(5,))[5][:2] == ("missed", None)
+    assert heard_by(snr_db=12.0, without=(5,))[5][:2] == ("unclear", "noise")
+
+
+@pytest.mark.parametrize(("quieter", "status"), [(10.0, "played"), (14.0, "unclear")])
+def test_a_note_far_softer_than_its_neighbours_may_be_another_s(quieter: float, status: str) -> None:
+    assert heard_by(quieter=quieter)[5][0] == status
