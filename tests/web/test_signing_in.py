@@ -2,11 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
+from sqlalchemy import Engine, update
 
+from attentive_owl.settings import Settings
+from attentive_owl.store.models import SignInAttempt
 from attentive_owl.store.passphrases import new_passphrase, normal_passphrase
+from attentive_owl.store.session import open_session
+from attentive_owl.web.app import create_app
+from attentive_owl.web.throttle import note_failure
 from tests.conftest import PASSWORD, Filled, Visitor
 
 
@@ -57,6 +65,48 @@ def test_guessing_is_slowed_down_and_others_are_not(app: Any, filled: Filled) ->
     assert statuses == [401] * 10 + [429]
     assert visitor.post("/api/session/teacher", json={"email": filled.email, "password": PASSWORD}).status_code == 429
     assert Visitor(app).pupil(filled)
+
+
+@pytest.mark.parametrize(("failures", "status"), [(59, 200), (60, 429)])
+def test_one_address_may_fail_as_often_as_a_class(
+    app: Any, settings: Settings, engine: Engine, filled: Filled, failures: int, status: int
+) -> None:
+    for number in range(failures):
+        note_failure(engine, settings.secret_key, f"somebody {number}", "127.0.0.1")
+    note_failure(engine, settings.secret_key, "somebody else", "192.0.2.7")
+    answer = Visitor(app).post("/api/session/teacher", json={"email": filled.email, "password": PASSWORD})
+    assert answer.status_code == status
+
+
+def test_old_failures_are_forgiven(app: Any, settings: Settings, engine: Engine, filled: Filled) -> None:
+    for _ in range(10):
+        note_failure(engine, settings.secret_key, filled.email, "127.0.0.1")
+    with open_session(engine, "the clock goes on") as session:
+        session.execute(update(SignInAttempt).values(at=datetime.now(UTC) - timedelta(minutes=11)))
+    assert Visitor(app).teacher(filled)
+
+
+@pytest.mark.parametrize("secure", [True, False])
+def test_cookies_stay_on_encrypted_lines_where_there_are_such(settings: Settings, filled: Filled, secure: bool) -> None:
+    app = create_app(replace(settings, secure_cookies=secure))
+    answer = app.test_client().get("/api/session", base_url="https://localhost" if secure else "http://localhost")
+    cookies = answer.headers.getlist("Set-Cookie")
+    assert cookies
+    assert {"Secure" in cookie for cookie in cookies} == {secure}
+    app.extensions["owl"].engine.dispose()
+
+
+def test_whoever_comes_in_gets_a_session_of_their_own(app: Any, filled: Filled) -> None:
+    """What a stranger left in the cookie, the token included, does not go on."""
+    visitor = Visitor(app)
+    visitor.get("/api/session")
+    with visitor.client.session_transaction() as cookie:
+        cookie["left"] = "by a stranger"
+        before = cookie["csrf_token"]
+    visitor.teacher(filled)
+    with visitor.client.session_transaction() as cookie:
+        assert "left" not in cookie
+        assert cookie["csrf_token"] != before
 
 
 def test_a_change_without_the_token_is_refused(app: Any, filled: Filled) -> None:

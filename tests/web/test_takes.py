@@ -75,6 +75,16 @@ def test_the_round(app, engine: Engine, filled: Filled, settings: Settings, viol
     assert teacher.get("/api/takes").json["total"] == 1
 
 
+def test_the_newest_word_counts_and_all_are_kept(app, engine: Engine, filled: Filled, violin_take: bytes) -> None:
+    pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take_id = hand_in(pupil, filled, violin_take).json["id"]
+    for verdict in ("once_more", "come_and_see_me", "accepted"):
+        teacher.post(f"/api/takes/{take_id}/marks", json={"verdict": verdict, "remark": verdict})
+    assert teacher.get("/api/takes?only=all").json["takes"][0]["verdict"] == "accepted"
+    assert pupil.get("/api/today").json["items"][0]["last_mark"]["verdict"] == "accepted"
+    assert [mark["verdict"] for mark in teacher.get(f"/api/takes/{take_id}").json["marks"]][-1] == "accepted"
+
+
 def test_checking_twice_gives_one_report(
     app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
 ) -> None:
@@ -104,6 +114,10 @@ def test_a_new_engine_checks_old_takes_again_and_the_old_report_and_the_teachers
     assert teacher.get("/api/recheck").json["behind"] == 1
     assert teacher.post("/api/recheck").status_code == 202
     assert jobs(engine)[-1] == {"take_id": take_id}
+    # What pupils hand in meanwhile goes first.
+    with engine.connect() as connection:
+        asked = connection.execute(text("SELECT priority FROM procrastinate_jobs ORDER BY id")).scalars().all()
+    assert asked == [0, -10]
     # While the new check is waited for, the old report is shown.
     assert teacher.get(f"/api/takes/{take_id}").json["report"]["engine"] == "ear-0"
     check_one(engine, audio, uuid.UUID(take_id))
