@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -11,6 +12,7 @@ from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings import ranked
 from attentive_owl.core.judging.pulse import Pulse, find_pulse
+from attentive_owl.core.judging.steps import Step, beat_of_values, pairs_of, rushed_measures
 from attentive_owl.core.listening.performance import Go, HeardNote
 
 QUARTERS = build(Recipe("D", tempo_bpm=60), "violin")
@@ -70,3 +72,57 @@ def test_what_makes_most_of_the_rest_is_spoken_of_first() -> None:
     order = [causes[places[0]].kind for places in ranked(causes)]
     assert order == ["string", "key_signature", "finger", "stop", "drift"]
     assert [places for places in ranked(causes) if causes[places[0]].kind == "finger"] == [[1, 5]]
+
+
+def walk(seconds: list[float], value: float = 0.5, per_measure: int = 8) -> list[Step]:
+    """Equal notes, one after another, each to the next in so many seconds."""
+    return [Step(n, n + 1, value, value, s, None, n // per_measure + 1, True) for n, s in enumerate(seconds)]
+
+
+STARTS = {n: n / 2 for n in range(64)}
+
+
+def test_pairs_are_two_equal_notes_of_one_beat() -> None:
+    pairs = pairs_of(walk([0.6, 0.4] * 4), STARTS)
+    assert [index for index, _ in pairs] == [0, 2, 4, 6]
+    assert [share for _, share in pairs] == pytest.approx([0.6] * 4)
+    # Off the beat by an eighth, the second of one and the first of the next are no pair.
+    assert [index for index, _ in pairs_of(walk([0.6, 0.4] * 4)[1:], STARTS)] == [2, 4, 6]
+    assert pairs_of(walk([1.0] * 4, value=1.0), {n: float(n) for n in range(8)}) == []
+    broken = [replace(step, unbroken=step.index != 3) for step in walk([0.5] * 8)]
+    assert [index for index, _ in pairs_of(broken, STARTS)] == [0, 4, 6]
+
+
+@pytest.mark.parametrize(
+    ("paces", "rushed"),
+    [
+        ((1.0, 1.0, 0.8, 1.0), (3,)),
+        ((1.0, 1.0, 0.9, 1.0), ()),
+        # Where several others waver too it is no one measure.
+        ((1.0, 1.1, 0.8, 0.92), ()),
+        # Half of them are no exception.
+        ((0.8, 1.0, 0.8, 1.0), ()),
+        ((0.8, 1.0), ()),
+    ],
+)
+def test_a_measure_is_rushed_where_the_others_keep_their_pace(
+    paces: tuple[float, ...], rushed: tuple[int, ...]
+) -> None:
+    steps = walk([0.5 * pace for pace in paces for _ in range(8)])
+    assert rushed_measures(steps, {0.5: 1.0}, 1.0) == rushed
+
+
+def test_one_short_note_makes_no_rushed_measure() -> None:
+    seconds = [0.5] * 32
+    seconds[17] = 0.05
+    assert rushed_measures(walk(seconds), {0.5: 1.0}, 1.0) == ()
+
+
+def test_the_beat_of_a_value_needs_three_notes_and_passes_over_a_stop() -> None:
+    assert beat_of_values(walk([0.5] * 2)) == {}
+    assert beat_of_values(walk([0.5] * 3)) == {0.5: pytest.approx(1.0)}
+    assert beat_of_values(walk([0.5, 0.5, 2.5, 0.5, 0.5])) == {0.5: pytest.approx(1.0)}
+    # Long and short are what they are together.
+    assert beat_of_values(walk([0.6, 0.4] * 4)) == {0.5: pytest.approx(1.0)}
+    away = [replace(step, before="crossing") for step in walk([0.5] * 4)]
+    assert beat_of_values(away) == {}
