@@ -48,7 +48,8 @@ def _toolkit() -> verovio.toolkit:
         toolkit = verovio.toolkit(False)
         toolkit.setResourcePath(str(Path(verovio.__file__).parent / "data"))
         _local.toolkit = toolkit
-    return _local.toolkit
+    kept: verovio.toolkit = _local.toolkit
+    return kept
 
 
 def engrave(score: Score, width_px: int, staff_scale: int = 50, show_cues: bool = True) -> tuple[System, ...]:

@@ -9,7 +9,7 @@ from typing import Any
 
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
-from sqlalchemy.orm.session import UOWTransaction
+from sqlalchemy.orm.unitofwork import UOWTransaction
 
 from attentive_owl.store.models import StudioOwned
 

@@ -42,7 +42,7 @@ def cause_key(kind: str, string: str | None, finger: int | None) -> str:
 def millimetres(cents: float, semitones: int, string_length_mm: float) -> float:
     """How far a finger stands off when it is `cents` off, `semitones` above the open string:
     remaining length * ln 2 / 1200 * cents (derivative of length = L * 2 ** (-n / 12))."""
-    return string_length_mm * 2.0 ** (-semitones / 12.0) * float(np.log(2.0)) / 1200.0 * abs(cents)
+    return float(string_length_mm * 2.0 ** (-semitones / 12.0) * np.log(2.0) / 1200.0 * abs(cents))
 
 
 def robust_deviation(values: list[float]) -> float:

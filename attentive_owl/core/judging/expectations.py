@@ -75,7 +75,7 @@ class Expectations:
         """Tighter where the note rings with an open string, wider where it is short."""
         base = self.level.ringing_cents if rings(note, score) else self.level.pitch_cents
         seconds = float(note.duration_beats) * 60.0 / self.target_bpm
-        return round(base * min(max(_SHORT_S / seconds, 1.0) ** 0.5, _WIDEST), 1)
+        return round(base * min(float(max(_SHORT_S / seconds, 1.0) ** 0.5), _WIDEST), 1)
 
 
 def rings(note: ScoreNote, score: Score) -> bool:

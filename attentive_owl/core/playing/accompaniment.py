@@ -43,7 +43,8 @@ def drone(score: Score, seconds: float, sample_rate: int) -> Samples:
     edge = min(int(0.4 * sample_rate), len(time) // 2)
     sound[:edge] *= np.linspace(0, 1, edge)
     sound[len(sound) - edge :] *= np.linspace(1, 0, edge)
-    return (0.12 * sound / np.max(np.abs(sound), initial=1e-9)).astype(np.float32)
+    found: NDArray[np.float32] = (0.12 * sound / np.max(np.abs(sound), initial=1e-9)).astype(np.float32)
+    return found
 
 
 def _plucked(midi: float, seconds: float, sample_rate: int) -> NDArray[np.float64]:
@@ -82,4 +83,5 @@ def backing(score: Score, seconds: float, sample_rate: int) -> Samples:
                 out[start : start + len(tone)] += tone * (1.0 if pulse == 0 else 0.4)
         bar += 1
     out = out[: int(seconds * sample_rate)]
-    return (0.16 * out / np.max(np.abs(out), initial=1e-9)).astype(np.float32)
+    found: NDArray[np.float32] = (0.16 * out / np.max(np.abs(out), initial=1e-9)).astype(np.float32)
+    return found

@@ -51,4 +51,5 @@ def _reverb(
     response[: int(0.006 * sample_rate)] = 0.0
     response = signal.sosfilt(signal.butter(1, 4000, fs=sample_rate, output="sos"), response)
     wet = signal.fftconvolve(dry, response)[: len(dry)]
-    return wet / (np.sqrt(np.sum(response**2)) + 1e-12)
+    found: NDArray[np.float64] = wet / (np.sqrt(np.sum(response**2)) + 1e-12)
+    return found

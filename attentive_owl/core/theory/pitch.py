@@ -64,7 +64,7 @@ class Pitch:
 
 def frequency_hz(midi: float, a4_hz: float = 440.0) -> float:
     """Frequency of a (fractional) key number in equal temperament: a4 * 2 ** ((midi - 69) / 12)."""
-    return a4_hz * 2.0 ** ((midi - 69.0) / 12.0)
+    return float(a4_hz * 2.0 ** ((midi - 69.0) / 12.0))
 
 
 def midi_from_hz(hz: float, a4_hz: float = 440.0) -> float:

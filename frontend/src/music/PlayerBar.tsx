@@ -54,7 +54,7 @@ export function PlayerBar({ player, src, name, spots = [], large = false, compac
         max={duration || 1}
         step={0.05}
         marks={spots.map((value) => ({ value }))}
-        onChange={(_, value) => seek(value as number)}
+        onChange={(_, value) => seek(value)}
         getAriaValueText={clockWords}
         sx={{
           flex: compact ? "1 1 80px" : "1 1 160px",

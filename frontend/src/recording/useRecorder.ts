@@ -30,7 +30,7 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
   const timers = useRef<number[]>([]);
 
   const release = useCallback(() => {
-    timers.current.forEach(window.clearTimeout);
+    timers.current.forEach((timer) => window.clearTimeout(timer));
     timers.current = [];
     parts.current?.close();
     parts.current?.unlock();

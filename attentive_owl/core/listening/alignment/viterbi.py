@@ -161,7 +161,8 @@ class Evidence:
     def _right(self, start: int | slice, at: int) -> Array:
         """Log-likelihood of each distinct written pitch, played right."""
         steady = self._written[at] - self._written[start]
-        return np.maximum(steady, self._whistled[at] - self._whistled[start] + self.costs.whistle)
+        best: Array = np.maximum(steady, self._whistled[at] - self._whistled[start] + self.costs.whistle)
+        return best
 
     def note(self, index: int, start: int, at: int) -> Segment:
         """What a written note was played as between two boundaries: on its own pitch or on another."""

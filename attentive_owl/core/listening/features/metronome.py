@@ -99,7 +99,7 @@ class _Grid:
         """Every beat must be there: a grid twice as fine is met only at every other place."""
         if len(self.hits) < _LEAST_CLICKS:
             return False
-        return len(self.hits) >= _LEAST_SHARE * (round((self.hits[-1] - self.hits[0]) / self.period) + 1)
+        return len(self.hits) >= _LEAST_SHARE * (round(float(self.hits[-1] - self.hits[0]) / self.period) + 1)
 
 
 _NO_GRID = _Grid(np.empty(0), 1.0)

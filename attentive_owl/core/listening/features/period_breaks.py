@@ -34,7 +34,8 @@ def residue(samples: Samples, period: Array) -> Samples:
     whole = period.astype(np.int32)
     share = (period - whole).astype(np.float32)
     back = np.maximum(np.arange(len(samples), dtype=np.int32) - whole, 1)
-    return samples - samples[back] + share * (samples[back] - samples[back - 1])
+    found: Samples = samples - samples[back] + share * (samples[back] - samples[back - 1])
+    return found
 
 
 def step_db(

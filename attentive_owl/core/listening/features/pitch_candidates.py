@@ -252,7 +252,8 @@ def _vertex(difference: NDArray[np.float32], rows: NDArray[np.int64], lag: NDArr
     """Sub-sample place of the minimum, by a parabola through three points."""
     left, mid, right = (difference[rows, lag + step].astype(np.float64) for step in (-1, 0, 1))
     bend = left - 2.0 * mid + right
-    return lag + np.clip(np.where(bend > 0, 0.5 * (left - right) / np.maximum(bend, 1e-12), 0.0), -0.7, 0.7)
+    found: Array = lag + np.clip(np.where(bend > 0, 0.5 * (left - right) / np.maximum(bend, 1e-12), 0.0), -0.7, 0.7)
+    return found
 
 
 def _refined(difference: NDArray[np.float32], rows: NDArray[np.int64], lag: NDArray[np.int64], longest: int) -> Array:

@@ -214,7 +214,8 @@ def _clear_partials(midi: float, earlier_midi: float, least_gap_hz: float) -> Ar
     own = own[own < _TOP_HZ]
     other = frequency_hz(earlier_midi)
     nearest = np.maximum(np.rint(own / other), 1.0) * other
-    return own[np.abs(own - nearest) >= least_gap_hz]
+    found: Array = own[np.abs(own - nearest) >= least_gap_hz]
+    return found
 
 
 def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> float | None:

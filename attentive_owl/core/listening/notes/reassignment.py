@@ -330,7 +330,8 @@ def _strain(options: np.ndarray, onsets_s: np.ndarray, pace: float, score: Score
     starts = np.array([float(note.start_beats) for note in score.notes])
     times = np.maximum(np.diff(onsets_s), 1e-3)
     ratio = np.log(times / (pace * np.diff(starts[options], axis=1)))
-    return np.where(ratio > 0, np.minimum(ratio, _STOP), -ratio).sum(axis=1)
+    found: Array = np.where(ratio > 0, np.minimum(ratio, _STOP), -ratio).sum(axis=1)
+    return found
 
 
 def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:

@@ -87,7 +87,7 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
       <ToggleButtonGroup
         exclusive
         value={verdict}
-        onChange={(_, next) => setVerdict(next)}
+        onChange={(_, next: Verdict | null) => setVerdict(next)}
         aria-label="Mark"
         sx={{ mb: 1.5 }}
       >

@@ -42,7 +42,7 @@ export function TakeListPage() {
         <ToggleButtonGroup
           exclusive
           value={only}
-          onChange={(_, next) => next && setSearch({ only: next })}
+          onChange={(_, next: string | null) => next && setSearch({ only: next })}
           aria-label="Which takes"
         >
           <ToggleButton value="unmarked">Waiting for you</ToggleButton>

@@ -29,7 +29,7 @@ export function SignIn() {
           <ToggleButtonGroup
             exclusive
             value={role}
-            onChange={(_, next) => next && setRole(next)}
+            onChange={(_, next: typeof role | null) => next && setRole(next)}
             aria-label="Who are you?"
             sx={{ mb: 3 }}
           >
@@ -47,7 +47,7 @@ function PupilForm() {
   const { register, handleSubmit } = useForm<Schemas["PupilSignIn"]>();
   const enter = useSessionChange((body: Schemas["PupilSignIn"]) => answer(api.POST("/api/session/pupil", { body })));
   return (
-    <Box component="form" onSubmit={handleSubmit((body) => enter.mutate(body))}>
+    <Box component="form" onSubmit={(event) => void handleSubmit((body) => enter.mutate(body))(event)}>
       <TextField
         {...register("class_code", { required: true })}
         label="Class code"
@@ -81,7 +81,7 @@ function TeacherForm() {
     answer(api.POST("/api/session/teacher", { body })),
   );
   return (
-    <Box component="form" onSubmit={handleSubmit((body) => enter.mutate(body))}>
+    <Box component="form" onSubmit={(event) => void handleSubmit((body) => enter.mutate(body))(event)}>
       <TextField
         {...register("email", { required: true })}
         label="E-mail"

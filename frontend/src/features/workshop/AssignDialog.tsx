@@ -112,7 +112,7 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
         component="form"
         sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}
         noValidate
-        onSubmit={handleSubmit((fields) => assign.mutate(fields))}
+        onSubmit={(event) => void handleSubmit((fields) => assign.mutate(fields))(event)}
       >
         <DialogTitle id="assign-title" sx={{ fontFamily: "h1.fontFamily" }}>
           Assign: {title}

@@ -296,7 +296,7 @@ export const Choices = memo(function Choices({ catalogue, recipe, family, onChan
             value={recipe.tempo_bpm}
             min={catalogue.lowest_tempo_bpm}
             max={catalogue.highest_tempo_bpm}
-            onChange={(_, value) => onChange({ tempo_bpm: value as number }, "tempo")}
+            onChange={(_, value) => onChange({ tempo_bpm: value }, "tempo")}
           />
           <Typography sx={{ minWidth: 72 }}>
             <b>{recipe.tempo_bpm}</b> bpm

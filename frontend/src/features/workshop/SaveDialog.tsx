@@ -63,7 +63,7 @@ export function SaveDialog({ recipe, title, editing, onClose, onSaved }: Props) 
         component="form"
         sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}
         noValidate
-        onSubmit={handleSubmit((fields) => save.mutate({ fields, change: !!editing }))}
+        onSubmit={(event) => void handleSubmit((fields) => save.mutate({ fields, change: !!editing }))(event)}
       >
         <DialogTitle id="save-title" sx={{ fontFamily: "h1.fontFamily" }}>
           {editing ? "Save the change" : "Save to the shelf"}
@@ -97,7 +97,9 @@ export function SaveDialog({ recipe, title, editing, onClose, onSaved }: Props) 
         <DialogActions>
           <Button onClick={onClose}>Not now</Button>
           {editing && (
-            <Button onClick={handleSubmit((fields) => save.mutate({ fields, change: false }))}>Save as a copy</Button>
+            <Button onClick={(event) => void handleSubmit((fields) => save.mutate({ fields, change: false }))(event)}>
+              Save as a copy
+            </Button>
           )}
           <Button type="submit" variant="contained" disabled={save.isPending}>
             Save
