@@ -126,3 +126,31 @@ def test_the_staple_pattern() -> None:
 def test_tempo_has_its_limits(tempo: float) -> None:
     with pytest.raises(ValueError, match="40 to 132"):
         Recipe("D", tempo_bpm=tempo)
+
+
+@pytest.mark.parametrize(
+    ("key", "tonic", "octaves", "wanted"),
+    [
+        # Common practice, typed in by hand: string and finger, (position) where it is not the first.
+        ("violin", "G", 2, "G0 G1 G2 G3 D0 D1 D2 D3 A0 A1 A2 A3 E0 E1 E2"),
+        ("violin", "A", 2, "G1 G2 G3 D0 D1 D2 D3 A0 A1 A2 A3 E0 E1 E2 E3"),
+        ("violin", "D", 2, "D0 D1 D2 D3 A0 A1 A2 A3 E0 E1 E2 E3 E4 E3(3) E4(3)"),
+        ("violin", "Bb", 2, "G2 G3 D0 D1 D2 D3 A0 A1 A2 A3 A4 E1 E2 E3 E4"),
+        ("viola", "C", 2, "C0 C1 C2 C3 G0 G1 G2 G3 D0 D1 D2 D3 A0 A1 A2"),
+        ("viola", "D", 2, "C1 C2 C3 G0 G1 G2 G3 D0 D1 D2 D3 A0 A1 A2 A3"),
+        ("viola", "G", 2, "G0 G1 G2 G3 D0 D1 D2 D3 A0 A1 A2 A3 A4 A3(3) A4(3)"),
+        ("cello", "C", 2, "C0 C1 C3 C4 G0 G1 G3 G4 D0 D1 D2 D4 A0 A1 A2"),
+        ("cello", "G", 2, "G0 G1 G3 G4 D0 D1 D3 D4 A0 A1 A2 A4 A1(4) A3(4) A4(4)"),
+        ("cello", "Bb", 1, "G2 G4 D0 D1 D2 D4 A0 A1"),
+        ("bass", "G", 1, "E2 A0 A1 A2 D0 D1 D4 G0"),
+        ("bass", "F", 1, "E1(1/2) E4(1/2) A0(1/2) A1(1/2) A2 D0 D1 D2"),
+        ("bass", "A", 1, "A0 A1 A4 D0 D1 D4 D2(3) D4(3)"),
+    ],
+)
+def test_scales_have_the_fingers_that_a_colleague_would_write(key: str, tonic: str, octaves: int, wanted: str) -> None:
+    score = build(Recipe(tonic, octaves=octaves), key)
+    top = score.notes[: 7 * octaves + 1]
+    placed = [n.placement for n in top if n.placement]
+    assert wanted == " ".join(
+        f"{p.string}{p.finger}" + ("" if p.position == "1" else f"({p.position})") for p in placed
+    )
