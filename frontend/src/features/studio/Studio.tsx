@@ -129,7 +129,13 @@ function TimeZone({ kept, onChange }: { kept: string; onChange: (zone: string) =
       options={Intl.supportedValuesOf("timeZone")}
       value={kept || null}
       onChange={(_, zone) => onChange(zone ?? "")}
-      renderInput={(field) => <TextField {...field} label="Time zone" placeholder="The server's own" />}
+      renderInput={(field) => (
+        <TextField
+          {...field}
+          label="Time zone"
+          helperText={kept ? undefined : "The server's own, as long as none is set."}
+        />
+      )}
     />
   );
 }
