@@ -7,7 +7,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-from attentive_owl.core.exercises import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, METERS, LineNote, ScoreNote
+from attentive_owl.core.exercises import HIGHEST_TEMPO_BPM, LOWEST_TEMPO_BPM, METERS, LineNote, RecipeError, ScoreNote
 from attentive_owl.core.theory import KeySignature, Mode, ScaleForm
 from attentive_owl.formats.musicxml import ScoreFileError, read_musicxml
 
@@ -30,10 +30,13 @@ class OwnLine:
 def read_line(path: Path, name: str) -> OwnLine:
     """Raises ScoreFileError, one sentence for its owner, for a file that holds no single line of notes."""
     suffix = path.suffix.lower()
-    if suffix in _MUSICXML:
-        return _from_musicxml(path, name)
-    if suffix in _MIDI:
-        return _from_midi(path, name)
+    try:
+        if suffix in _MUSICXML:
+            return _from_musicxml(path, name)
+        if suffix in _MIDI:
+            return _from_midi(path, name)
+    except RecipeError as error:
+        raise ScoreFileError(f"{name}: {error}.") from error
     raise ScoreFileError(f"{name} is neither MusicXML (.musicxml, .xml, .mxl) nor MIDI (.mid).")
 
 

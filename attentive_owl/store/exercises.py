@@ -16,16 +16,19 @@ _ENUMS = {"fourth_finger": FourthFinger, "form": ScaleForm, "direction": Directi
 def recipe_from_document(document: dict[str, Any]) -> Recipe:
     """Raises RecipeError for a document that makes no exercise. What it does not say is as it is by default."""
     fields: dict[str, Any] = {key: value for key, value in document.items() if key != "kind"}
-    for name, enum in _ENUMS.items():
-        if name in fields:
-            fields[name] = enum(fields[name])
-    fields["cue"] = tuple(fields.get("cue", ()))
-    fields["bars"] = tuple(fields["bars"]) if fields.get("bars") else None
     try:
+        for name, enum in _ENUMS.items():
+            if name in fields:
+                fields[name] = enum(fields[name])
+        fields["cue"] = tuple(fields.get("cue", ()))
+        fields["bars"] = tuple(fields["bars"]) if fields.get("bars") else None
         fields["line"] = tuple(LineNote(**note) for note in fields.get("line", ()))
         fields["pins"] = tuple(Pin(**pin) for pin in fields.get("pins", ()))
         return Recipe(**fields)
-    except TypeError as error:
+    except RecipeError:
+        raise
+    except (TypeError, ValueError, AttributeError) as error:
+        # Addresses of sounds are open to whoever is signed in: any value may stand in them.
         raise RecipeError("this is no recipe of an exercise") from error
 
 

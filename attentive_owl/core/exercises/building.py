@@ -26,6 +26,9 @@ _COST_FOLD = 20.0
 _COST_AWAY = 12.0
 """A drill stays in the octave in which the instrument plays the scale."""
 
+LONGEST_S = 480.0
+"""What a beginner plays at a stretch, and a page, a demonstration and a recording can hold."""
+
 
 @dataclass(frozen=True)
 class _Event:
@@ -88,6 +91,9 @@ def _whole(recipe: Recipe, instrument_key: str) -> Score:
     player = instrument(instrument_key)
     own = family(recipe.family)
     events = _events(recipe, own, _steps(recipe, own, player))
+    seconds = float(sum((event.beats for event in events), Fraction(0))) * 60.0 / recipe.tempo_bpm
+    if seconds > LONGEST_S:
+        raise RecipeError(f"this lasts {seconds / 60:.0f} minutes; an exercise has {LONGEST_S / 60:.0f} at most")
     notes = [event for event in events if event.pitch is not None]
     pins = {place: Wanted(event.string) for place, event in enumerate(notes) if event.string}
     pins |= {

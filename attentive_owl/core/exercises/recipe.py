@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
+from fractions import Fraction
 
 from attentive_owl.core.exercises.patterns import RecipeError, meter, pattern
 from attentive_owl.core.instruments import FourthFinger
@@ -12,6 +14,8 @@ from attentive_owl.core.theory import KeySignature, Pitch, ScaleForm
 LOWEST_TEMPO_BPM, HIGHEST_TEMPO_BPM = 40, 132
 STRING_NAMES = ("C", "G", "D", "A", "E")
 _MOST_LINE_NOTES = 200
+_BEATS = re.compile(r"\d{1,2}(/[1-9]\d?)?")
+_NAME = re.compile(r"[A-G](##|#|bb|b)?[0-8]")
 
 
 class Direction(StrEnum):
@@ -53,6 +57,13 @@ class LineNote:
     slurred: bool = False
     """Taken in the same bow as the note before."""
 
+    def __post_init__(self) -> None:
+        # Matched before it is worked out: '1e9999999999' would take for ever.
+        if not isinstance(self.beats, str) or not _BEATS.fullmatch(self.beats) or not 0 < Fraction(self.beats) <= 16:
+            raise RecipeError("a note of a line lasts a fraction of a beat up to 16 beats, as '1', '1/2' or '3/2'")
+        if self.name is not None and not (isinstance(self.name, str) and _NAME.fullmatch(self.name)):
+            raise RecipeError("a note of a line has a name such as F#4, or none for a rest")
+
 
 @dataclass(frozen=True)
 class Recipe:
@@ -85,6 +96,9 @@ class Recipe:
     """By the number of the note among those that are played."""
 
     def __post_init__(self) -> None:
+        for name in ("tonic", "pattern", "family", "meter", "string"):
+            if not isinstance(getattr(self, name), str):
+                raise RecipeError(f"{name} is a word")
         if not LOWEST_TEMPO_BPM <= self.tempo_bpm <= HIGHEST_TEMPO_BPM:
             raise RecipeError(f"the tempo goes from {LOWEST_TEMPO_BPM} to {HIGHEST_TEMPO_BPM} beats a minute")
         own = pattern(self.pattern)
@@ -100,7 +114,7 @@ class Recipe:
             raise RecipeError("there are four fingers")
         if len(self.line) > _MOST_LINE_NOTES:
             raise RecipeError(f"a line has at most {_MOST_LINE_NOTES} notes")
-        if self.bars is not None and not 1 <= self.bars[0] <= self.bars[1]:
+        if self.bars is not None and not (len(self.bars) == 2 and 1 <= self.bars[0] <= self.bars[1]):
             raise RecipeError("bars are counted from 1, and the last does not stand before the first")
         meter(self.meter)
         try:
