@@ -141,6 +141,18 @@ def _octave_way(score: Score) -> int:
     return -1 if low - 12 >= score.instrument.lowest.midi else 0
 
 
+def _next_string(rng: np.random.Generator, score: Score) -> int:
+    """Semitones to a string beside it on which the whole line can be played; 0 where there is none."""
+    low, high = (pick(n.midi for n in score.notes) for pick in (min, max))
+    fifth = score.instrument.string_interval
+    ways = [
+        way * fifth
+        for way in (-1, 1)
+        if score.instrument.lowest.midi <= low + way * fifth and high + way * fifth <= score.instrument.highest.midi
+    ]
+    return int(rng.choice(ways)) if ways else 0
+
+
 def _stopped(score: Score) -> list[ScoreNote]:
     return [n for n in score.notes if n.placement and n.placement.finger]
 
@@ -171,7 +183,7 @@ HABITS: dict[str, Make] = {
     "scatter": lambda r, s: {"scatter_cents": float(r.uniform(28, 36))},
     "direction": lambda r, s: {"descending_cents": _sign(r, 34, 44)},
     "key_signature": _key,
-    "wrong_string": lambda r, s: {"shift_semitones": int(r.choice([-1, 1])) * s.instrument.string_interval},
+    "wrong_string": lambda r, s: {"shift_semitones": by} if (by := _next_string(r, s)) else None,
     "stop": lambda r, s: {"stops": {int(r.integers(2, len(s.notes) - 1)): float(r.uniform(0.9, 1.8))}},
     "drift": lambda r, s: {"drift": _sign(r, 0.2, 0.3)},
     "note_value": _dragging,
