@@ -179,8 +179,10 @@ def test_what_makes_no_exercise_says_why(change: dict, words: str) -> None:  # t
 def test_an_own_line_needs_a_note_and_readable_lengths() -> None:
     with pytest.raises(RecipeError, match="no notes yet"):
         build(Recipe(family="own"), "violin")
-    with pytest.raises(RecipeError, match="is no note such as"):
-        build(Recipe(family="own", line=(LineNote("D4", "1/0"),)), "violin")
+    with pytest.raises(RecipeError, match="lasts a fraction of a beat"):
+        LineNote("D4", "1/0")
+    with pytest.raises(RecipeError, match="is no length that is written"):
+        build(Recipe(family="own", line=(LineNote("D4", "1/3"),)), "violin")
 
 
 def test_the_seven_keys_fit_every_instrument_and_every_path_can_be_played() -> None:
