@@ -109,6 +109,15 @@ def test_whoever_comes_in_gets_a_session_of_their_own(app: Any, filled: Filled) 
         assert cookie["csrf_token"] != before
 
 
+def test_whoever_leaves_leaves_nothing_in_the_cookie(app: Any, filled: Filled) -> None:
+    visitor = Visitor(app).teacher(filled)
+    with visitor.client.session_transaction() as cookie:
+        cookie["left"] = "by the teacher"
+    visitor.call("DELETE", "/api/session")
+    with visitor.client.session_transaction() as cookie:
+        assert "left" not in cookie
+
+
 def test_a_change_without_the_token_is_refused(app: Any, filled: Filled) -> None:
     client = app.test_client()
     answer = client.post("/api/session/teacher", json={"email": filled.email, "password": PASSWORD})
