@@ -17,7 +17,7 @@ from attentive_owl.core.theory import Temperament
 from attentive_owl.store.exercises import recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil, Report, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
-from attentive_owl.web.clock import midnight, today
+from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import (
@@ -101,7 +101,7 @@ def _count_the_teachers_ear(session: Session, rows: list[_Row]) -> None:
 @teacher_only
 def week() -> Any:
     """Everything on one page: what is set, who has practised it, what waits for the teacher."""
-    now = today()
+    now = studio_clock().today()
     with own_studio() as session:
         assignments = session.scalars(
             select(Assignment)
@@ -168,7 +168,7 @@ def _assignment_out(assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.
 @api.post("/assignments", responses={201: AssignmentOut, 422: Problem})
 @teacher_only
 def assign(body: NewAssignment) -> Any:
-    if body.due_on < today():
+    if body.due_on < studio_clock().today():
         raise ProblemError(422, "The due day lies in the past.")
     with own_studio() as session:
         pupils = list(session.scalars(select(Pupil).where(Pupil.id.in_(set(body.pupil_ids))).order_by(Pupil.name)))
@@ -226,7 +226,8 @@ def own_assignment(session: Session, assignment_id: uuid.UUID) -> Assignment:
 @api.get("/today", responses={200: Today})
 @pupil_only
 def own_today() -> Any:
-    own_id, now, since = visitor().person.id, today(), midnight()
+    own_id, clock = visitor().person.id, studio_clock()
+    now, since = clock.today(), clock.midnight()
     with own_studio() as session:
         assignments = session.scalars(
             select(Assignment)

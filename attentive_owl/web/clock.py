@@ -2,23 +2,31 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from zoneinfo import ZoneInfo
 
 from attentive_owl.web.studio import studio_words
 
 
-def local(moment: datetime) -> datetime:
-    """A moment by the studio's clock; by the server's where the studio has set none."""
+@dataclass(frozen=True)
+class StudioClock:
+    zone: ZoneInfo | None
+    """None: the server's own."""
+
+    def local(self, moment: datetime) -> datetime:
+        return moment.astimezone(self.zone)
+
+    def today(self) -> date:
+        return self.local(datetime.now(UTC)).date()
+
+    def midnight(self) -> datetime:
+        """When the studio's day began, in UTC."""
+        now = self.local(datetime.now(UTC))
+        return now.replace(hour=0, minute=0, second=0, microsecond=0).astimezone(UTC)
+
+
+def studio_clock() -> StudioClock:
+    """Asks the database for the studio's words: once a request, and in no other transaction."""
     zone = studio_words().time_zone
-    return moment.astimezone(ZoneInfo(zone) if zone else None)
-
-
-def today() -> date:
-    return local(datetime.now(UTC)).date()
-
-
-def midnight() -> datetime:
-    """When the studio's day began, in UTC."""
-    now = local(datetime.now(UTC))
-    return now.replace(hour=0, minute=0, second=0, microsecond=0).astimezone(UTC)
+    return StudioClock(ZoneInfo(zone) if zone else None)

@@ -12,6 +12,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from attentive_owl.core.exercises import RecipeError
 from attentive_owl.core.instruments import UnplayableError
+from attentive_owl.formats.limits import MAX_MEGABYTES
 
 _log = logging.getLogger(__name__)
 
@@ -60,7 +61,7 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(RequestEntityTooLarge)
     def too_large(error: RequestEntityTooLarge) -> Response:
-        return _answer(413, "A recording can be 100 MB at most.")
+        return _answer(413, f"A recording can be {MAX_MEGABYTES} MB at most.")
 
     @app.errorhandler(HTTPException)
     def standard(error: HTTPException) -> Response:

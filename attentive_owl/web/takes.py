@@ -27,7 +27,7 @@ from attentive_owl.store.models import Mark, Overrule, Report, Studio, Take
 from attentive_owl.store.queue import defer_check
 from attentive_owl.web.access import own_row, own_studio, pupil_only, services, signed_in, teacher_only, visitor
 from attentive_owl.web.assigning import own_assignment
-from attentive_owl.web.clock import local
+from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut
@@ -290,6 +290,7 @@ _SAID = {"home": "is home", "away": "is away", "missed": "was left out", "not_so
 @api.get("/takes/<uuid:id>/report.pdf", responses={409: Problem})
 @signed_in
 def report_on_paper(path: ById) -> Any:
+    clock = studio_clock()
     with own_studio() as session:
         take = _visible_take(session, path.id)
         report = _report(take)
@@ -300,7 +301,7 @@ def report_on_paper(path: ById) -> Any:
             pupil=take.pupil.name,
             instrument=f"{INSTRUMENTS[take.pupil.instrument].name.lower()} {size}",
             title=take.assignment.exercise.title,
-            day=f"{local(take.recorded_at):%d %B %Y, %H:%M}",
+            day=f"{clock.local(take.recorded_at):%d %B %Y, %H:%M}",
             studio=session.scalar(select(Studio.name).where(Studio.id == visitor().studio_id)) or "",
             marks=tuple(f"{_VERDICTS[own.verdict]}. {own.remark}".strip() for own in take.marks),
             overruled=tuple(_overruled_words(own, report) for own in take.overrules),

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import json
-import time
 import zlib
 from typing import Any
 
@@ -47,12 +46,9 @@ NOTE = {"name": "D4", "beats": "1", "slurred": False}
 def test_no_recipe_is_one_sentence_at_once(app: Any, filled: Filled, recipe: dict[str, Any]) -> None:
     pupil = Visitor(app).pupil(filled)
     whole = {"tonic": "D", "tempo_bpm": 40, **recipe}
-    begin = time.process_time()
     answer = pupil.get("/api/demonstration", query_string={"recipe": _packed(whole), "instrument": "violin"})
     assert answer.status_code == 422
     assert answer.json["error"].endswith(".")
-    # Not a matter of speed: it used to be minutes, or for ever.
-    assert time.process_time() - begin < 20
 
 
 def _packed(recipe: dict[str, Any]) -> str:

@@ -4,6 +4,7 @@ takes milliseconds; whatever has an element that is not known here is left to `f
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -236,7 +237,7 @@ def _add(events: list[WrittenEvent], note: etree._Element, at: Fraction, length:
         before = events[-1] if events else None
         if not isinstance(before, WrittenNote) or before.pitch != pitch:
             raise _NotPlain
-        events[-1] = WrittenNote(**(vars(before) | {"duration": before.duration + length}))
+        events[-1] = replace(before, duration=before.duration + length)
         return
     marks = note.find("notations")
     technical = marks.find("technical") if marks is not None else None
@@ -263,9 +264,10 @@ def _add(events: list[WrittenEvent], note: etree._Element, at: Fraction, length:
 def _position(events: list[WrittenEvent], signs: list[str | None]) -> str | None:
     """Said where it changes, and never where it is the first from the beginning."""
     said = [_POSITIONS[sign] for sign in signs if sign in _POSITIONS]
-    before = [event.position for event in events if isinstance(event, WrittenNote)]
-    return said[-1] if said else (before[-1] if before else None)
+    if said:
+        return said[-1]
+    return next((event.position for event in reversed(events) if isinstance(event, WrittenNote)), None)
 
 
 def _sounding(notes: tuple[WrittenNote, ...], octaves: int) -> tuple[WrittenNote, ...]:
-    return tuple(WrittenNote(**(vars(n) | {"pitch": n.pitch.octaves_up(octaves)})) for n in notes)
+    return tuple(replace(n, pitch=n.pitch.octaves_up(octaves)) for n in notes)

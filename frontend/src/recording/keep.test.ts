@@ -14,18 +14,19 @@ const take: KeptTake = {
 };
 
 /** A device's store with room for so many pieces. */
-const device = { room: 2, pieces: new Map<number, Float32Array>(), fault: null as Error | null };
+const device = { takes: true, room: 2, pieces: new Map<number, Float32Array>(), fault: null as Error | null };
 vi.mock("idb", () => ({
   openDB: () =>
     Promise.resolve({
       put: (_: string, value: unknown, place?: [string, number]) => {
         if (device.fault) return Promise.reject(device.fault);
-        if (!place) return Promise.resolve();
+        if (!place)
+          return device.takes ? Promise.resolve() : Promise.reject(new DOMException("full", "QuotaExceededError"));
         if (device.pieces.size >= device.room) return Promise.reject(new DOMException("full", "QuotaExceededError"));
         device.pieces.set(place[1], value as Float32Array);
         return Promise.resolve();
       },
-      getAll: () => Promise.resolve([...device.pieces.values()]),
+      getAll: (store: string) => Promise.resolve(store === "takes" ? [] : [...device.pieces.values()]),
       getAllKeys: () => Promise.resolve([...device.pieces.keys()].map((number) => ["k", number])),
       get: (_: string, place: [string, number]) => Promise.resolve(device.pieces.get(place[1])),
       delete: () => Promise.resolve(device.pieces.clear()),
@@ -37,6 +38,7 @@ beforeEach(() => {
   vi.resetModules();
   device.pieces.clear();
   device.fault = null;
+  device.takes = true;
   device.room = 2;
 });
 
@@ -60,6 +62,17 @@ it("room in the middle does not put a piece in the wrong place", async () => {
   device.room = 5;
   await keepPiece("k", 1, piece(1));
   expect((await keptPieces("k")).map((samples) => samples[0])).toEqual([0, 1]);
+});
+
+it("a take that the device could not keep waits with the others until it is sent", async () => {
+  const { keepTake, keptTakes, letGo } = await import("./keep");
+  device.takes = false;
+  expect(await keepTake(take)).toBe(false);
+  expect(await keepTake({ ...take, state: "ready" })).toBe(false);
+  expect((await keptTakes("p")).map((waiting) => [waiting.key, waiting.state])).toEqual([["k", "ready"]]);
+  expect(await keptTakes("somebody else")).toEqual([]);
+  await letGo("k");
+  expect(await keptTakes("p")).toEqual([]);
 });
 
 it("a fault of ours is not taken for a full device", async () => {

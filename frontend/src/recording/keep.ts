@@ -41,10 +41,14 @@ function open(): Promise<IDBPDatabase<Shelf>> {
 
 /** What this device had no room for. It lasts as long as the page, so that a full device loses nothing that can be sent. */
 const held = new Map<string, Map<number, Float32Array>>();
+const heldTakes = new Map<string, KeptTake>();
 
 /** Whether it is on this device now. */
 export async function keepTake(take: KeptTake): Promise<boolean> {
-  return kept(async () => (await open()).put("takes", take));
+  const safe = await kept(async () => (await open()).put("takes", take));
+  if (safe) heldTakes.delete(take.key);
+  else heldTakes.set(take.key, take);
+  return safe;
 }
 
 /** Whether it is on this device now; where not, the page holds it. */
@@ -66,7 +70,13 @@ async function kept(put: () => Promise<unknown>): Promise<boolean> {
 }
 
 export async function keptTakes(personId: string): Promise<KeptTake[]> {
-  return (await (await open()).getAll("takes")).filter((take) => take.personId === personId);
+  const takes = new Map<string, KeptTake>();
+  await kept(async () => {
+    for (const take of await (await open()).getAll("takes")) takes.set(take.key, take);
+  });
+  // What the page holds is newer than what was last kept of it.
+  heldTakes.forEach((take) => takes.set(take.key, take));
+  return [...takes.values()].filter((take) => take.personId === personId);
 }
 
 const piecesOf = (key: string) => IDBKeyRange.bound([key, 0], [key, Infinity]);
@@ -86,6 +96,8 @@ export async function keptPieces(key: string): Promise<Float32Array[]> {
 
 export async function letGo(key: string): Promise<void> {
   held.delete(key);
+  heldTakes.delete(key);
+  // Where it can not be deleted it is sent once more, which changes nothing: the server knows its key.
   await kept(async () => {
     const database = await open();
     await database.delete("pieces", piecesOf(key));
