@@ -22,10 +22,7 @@ def owl(*arguments: object) -> tuple[int, str]:
 @pytest.fixture
 def folder(tmp_path: Path) -> Path:
     assert (
-        owl(
-            "exercise", "scale", "--tonic", "D", "--instrument", "violin", "--tempo", 100, "-o", tmp_path / "d.musicxml"
-        )[0]
-        == 0
+        owl("exercise", "--tonic", "D", "--instrument", "violin", "--tempo", 100, "-o", tmp_path / "d.musicxml")[0] == 0
     )
     return tmp_path
 
@@ -82,8 +79,8 @@ def test_a_refused_take_has_exit_code_three(folder: Path) -> None:
         ["perform", "{d}", "-o", "take.aiff"],
         ["perform", "{d}", "-o", "take.wav", "--habit", "dreams=1"],
         ["perform", "{d}", "-o", "/no/such/folder/take.wav"],
-        ["exercise", "scale", "--tonic", "H", "--instrument", "violin", "-o", "h.musicxml"],
-        ["exercise", "scale", "--tonic", "D", "--instrument", "violin", "--tempo", "500", "-o", "h.musicxml"],
+        ["exercise", "--tonic", "H", "--instrument", "violin", "-o", "h.musicxml"],
+        ["exercise", "--tonic", "D", "--instrument", "violin", "--tempo", "500", "-o", "h.musicxml"],
     ],
 )
 def test_bad_input_is_one_line_and_exit_code_two(
@@ -112,12 +109,21 @@ def test_engrave_and_openapi(folder: Path) -> None:
 
 def test_any_family_is_made_with_its_choices(tmp_path: Path) -> None:
     out = tmp_path / "thirds.musicxml"
-    code, said = owl("exercise", "make", "thirds", "--instrument", "cello", "--set", "tonic=G", "-o", out)
+    code, said = owl("exercise", "thirds", "--instrument", "cello", "--tonic", "G", "-o", out)
     assert (code, out.is_file()) == (0, True), said
     assert "Broken thirds, G major" in said
-    code, said = owl("exercise", "make", "thirds", "--instrument", "cello", "--set", "colour=green", "-o", out)
+    code, said = owl("exercise", "thirds", "--instrument", "cello", "--set", "colour=green", "-o", out)
     assert code == 2
-    assert "no recipe" in said
+    assert "no choice 'colour': the choices are tonic, pattern" in said
+    for choice, wanted in (
+        ("octaves=two", "octaves is a whole number"),
+        ("direction=sideways", "direction is one of 'up', 'down'"),
+        ("wait=1", "wait is true or false"),
+        ("bars=3", "two whole numbers"),
+        ("nothing", "no choice such as"),
+    ):
+        code, said = owl("exercise", "thirds", "--instrument", "cello", "--set", choice, "-o", out)
+        assert (code, wanted in said) == (2, True), said
 
 
 def test_open_strings_and_other_lines_are_taken_from_the_command_line(folder: Path) -> None:
@@ -143,7 +149,7 @@ def test_open_strings_and_other_lines_are_taken_from_the_command_line(folder: Pa
     code, output = owl(*arguments, "--open-strings", "B=3")
     assert code == 2
     assert "no B string" in output
-    owl("exercise", "scale", "--tonic", "G", "--instrument", "violin", "--tempo", 100, "-o", folder / "g.musicxml")
+    owl("exercise", "--tonic", "G", "--instrument", "violin", "--tempo", 100, "-o", folder / "g.musicxml")
     owl("perform", folder / "g.musicxml", "-o", folder / "g.wav")
     code, output = owl("check", folder / "d.musicxml", folder / "g.wav", "--also", folder / "g.musicxml")
     assert code == 3

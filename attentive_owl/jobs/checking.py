@@ -17,7 +17,7 @@ from attentive_owl.core.listening import OtherLine
 from attentive_owl.core.theory import NoteNames, NoteValues, Temperament
 from attentive_owl.formats.audio import read_flac
 from attentive_owl.store.audio import AudioStore
-from attentive_owl.store.exercises import score_for
+from attentive_owl.store.exercises import score_as_set, score_for
 from attentive_owl.store.levels import good_go_of, level_of
 from attentive_owl.store.models import Assignment, AssignmentPupil, Report, Studio, Take
 from attentive_owl.store.session import open_session
@@ -42,7 +42,7 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
         if take.state not in _DONE:
             take.state = "checking"
         words = session.scalar(select(Studio.words).where(Studio.id == take.studio_id))
-        score = score_for(take.assignment.exercise.recipe, take.pupil.instrument)
+        score = score_as_set(session, take.assignment, take.pupil)
         expectations = Expectations(
             target_bpm=take.assignment.target_bpm,
             level=level_of(take.assignment.level, words or {}),
@@ -81,7 +81,7 @@ def other_lines(session: Session, take: Take) -> list[OtherLine]:
     lines = []
     for other in known:
         name = f"{other.exercise.title} (due {other.due_on:%A}, {other.due_on.day} {other.due_on:%B})"
-        lines.append(OtherLine(name, score_for(other.exercise.recipe, key, other.target_bpm), str(other.id)))
+        lines.append(OtherLine(name, score_as_set(session, other, take.pupil, other.target_bpm), str(other.id)))
     for instrument in INSTRUMENTS.values():
         if instrument.key != key:
             try:

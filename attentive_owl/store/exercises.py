@@ -2,34 +2,110 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from collections.abc import Callable
+from dataclasses import asdict, fields
+from enum import StrEnum
 from functools import lru_cache
 from typing import Any
 
-from attentive_owl.core.exercises import Bowing, Direction, LineNote, Pin, Recipe, RecipeError, Score, build, look_at
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from attentive_owl.core.exercises import (
+    Bowing,
+    BowPart,
+    Direction,
+    Dynamic,
+    Ease,
+    Fingers,
+    LineNote,
+    Pin,
+    Recipe,
+    RecipeError,
+    Register,
+    Score,
+    Sign,
+    Way,
+    build,
+    look_at,
+)
 from attentive_owl.core.instruments import FourthFinger, UnplayableError
 from attentive_owl.core.theory import ScaleForm
+from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil
 
-_ENUMS = {"fourth_finger": FourthFinger, "form": ScaleForm, "direction": Direction, "bowing": Bowing}
+_ENUMS: dict[str, type[StrEnum]] = {
+    "fourth_finger": FourthFinger,
+    "form": ScaleForm,
+    "direction": Direction,
+    "bowing": Bowing,
+    "bow_part": BowPart,
+    "dynamic": Dynamic,
+    "fingers": Fingers,
+}
+_LISTS: dict[str, Callable[[Any], Any]] = {
+    "cue": str,
+    "line": lambda own: LineNote(**own),
+    "rungs": int,
+    "ways": Way,
+    "signs": Sign,
+    "registers": lambda own: Register(**own),
+    "pins": lambda own: Pin(**own),
+}
+_KINDS: dict[type, str] = {int: "a whole number", float: "a number", bool: "true or false", str: "a word"}
 
 
 def recipe_from_document(document: dict[str, Any]) -> Recipe:
-    """Raises RecipeError for a document that makes no exercise. What it does not say is as it is by default."""
-    fields: dict[str, Any] = {key: value for key, value in document.items() if key != "kind"}
+    """What it does not say is as it is by default. Raises RecipeError, with the name of the choice and what is allowed, for
+    a document that makes no exercise."""
+    given: dict[str, Any] = {key: value for key, value in document.items() if key != "kind"}
+    plain = Recipe()
+    names = [own.name for own in fields(Recipe)]
+    for name, value in given.items():
+        if name not in names:
+            raise RecipeError(f"there is no choice {str(name)[:40]!r}: the choices are {', '.join(names)}")
+        if name in _ENUMS:
+            given[name] = _one_of(name, _ENUMS[name], value)
+        elif name in _LISTS:
+            given[name] = _list_of(name, value)
+        elif name == "bars":
+            given[name] = _bars(value)
+        else:
+            kind = type(getattr(plain, name))
+            # A whole number is a number too, but no truth is one.
+            right = isinstance(value, (int, float) if kind is float else kind) and isinstance(value, bool) == (
+                kind is bool
+            )
+            if not right:
+                raise RecipeError(f"{name} is {_KINDS[kind]}, and {str(value)[:40]!r} is not")
+    return Recipe(**given)
+
+
+def _one_of(name: str, choices: type[StrEnum], value: Any) -> StrEnum:
     try:
-        for name, enum in _ENUMS.items():
-            if name in fields:
-                fields[name] = enum(fields[name])
-        fields["cue"] = tuple(fields.get("cue", ()))
-        fields["bars"] = tuple(fields["bars"]) if fields.get("bars") else None
-        fields["line"] = tuple(LineNote(**note) for note in fields.get("line", ()))
-        fields["pins"] = tuple(Pin(**pin) for pin in fields.get("pins", ()))
-        return Recipe(**fields)
+        return choices(value)
+    except ValueError as error:
+        allowed = ", ".join(repr(own.value) for own in choices)
+        raise RecipeError(f"{name} is one of {allowed}, and {str(value)[:40]!r} is not") from error
+
+
+def _list_of(name: str, value: Any) -> tuple[Any, ...]:
+    if not isinstance(value, (list, tuple)):
+        raise RecipeError(f"{name} is a list")
+    try:
+        return tuple(_LISTS[name](own) for own in value)
     except RecipeError:
         raise
-    except (TypeError, ValueError, AttributeError) as error:
+    except (TypeError, ValueError) as error:
         # Addresses of sounds are open to whoever is signed in: any value may stand in them.
-        raise RecipeError("this is no recipe of an exercise") from error
+        raise RecipeError(f"one of the {name} is none") from error
+
+
+def _bars(value: Any) -> tuple[int, int] | None:
+    if value in (None, []):
+        return None
+    if not isinstance(value, (list, tuple)) or len(value) != 2 or not all(type(own) is int for own in value):
+        raise RecipeError("bars are two whole numbers, the first and the last")
+    return value[0], value[1]
 
 
 def document_from_recipe(recipe: Recipe) -> dict[str, Any]:
@@ -37,21 +113,33 @@ def document_from_recipe(recipe: Recipe) -> dict[str, Any]:
     document = asdict(recipe)
     for name in _ENUMS:
         document[name] = document[name].value
-    for name in ("cue", "line", "pins"):
-        document[name] = list(document[name])
+    for name in _LISTS:
+        document[name] = [getattr(own, "value", own) for own in document[name]]
     document["bars"] = list(recipe.bars) if recipe.bars else None
     return document
 
 
 @lru_cache(maxsize=512)
-def _built(recipe: Recipe, instrument_key: str) -> Score:
-    return build(recipe, instrument_key)
+def _built(recipe: Recipe, instrument_key: str, ease: Ease = Ease.USUAL) -> Score:
+    return build(recipe, instrument_key, ease)
 
 
-def score_for(document: dict[str, Any], instrument_key: str, tempo_bpm: float | None = None) -> Score:
-    """The exercise on one instrument, at its own tempo or another."""
-    score = _built(recipe_from_document(document), instrument_key)
+def score_for(
+    document: dict[str, Any], instrument_key: str, tempo_bpm: float | None = None, ease: str = Ease.USUAL
+) -> Score:
+    """The exercise on one instrument, at its own tempo or another, in the usual, the easier or the harder line."""
+    score = _built(recipe_from_document(document), instrument_key, Ease(ease))
     return score if tempo_bpm is None else score.at_tempo(tempo_bpm)
+
+
+def score_as_set(session: Session, assignment: Assignment, pupil: Pupil, tempo_bpm: float | None = None) -> Score:
+    """What was set to a pupil, in the line that was theirs when it was set."""
+    ease = session.scalar(
+        select(AssignmentPupil.ease).where(
+            AssignmentPupil.assignment_id == assignment.id, AssignmentPupil.pupil_id == pupil.id
+        )
+    )
+    return score_for(assignment.exercise.recipe, pupil.instrument, tempo_bpm, ease or Ease.USUAL)
 
 
 @lru_cache(maxsize=2048)

@@ -63,6 +63,8 @@ class Pupil(StudioOwned, Base):
     """Tapes of this instrument, where they differ from the studio's."""
     known: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     """Hand frames that the pupil knows already (of `exercises.FRAMES`), beside what was set here."""
+    ease: Mapped[str] = mapped_column(String(16), default="usual", server_default="usual")
+    """Which line of an exercise is set to this pupil from now on: usual, easier or harder."""
     phrase_key: Mapped[str] = mapped_column(String(64))
     """Keyed hash of the passphrase, by which its owner is found."""
     phrase_hash: Mapped[str]
@@ -121,6 +123,8 @@ class AssignmentPupil(Base):
     pupil_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("pupil.id", ondelete="CASCADE"), primary_key=True, index=True
     )
+    ease: Mapped[str] = mapped_column(String(16), default="usual", server_default="usual")
+    """The line that was set, whatever the pupil is given later."""
 
 
 class Take(StudioOwned, Base):

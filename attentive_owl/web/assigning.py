@@ -13,8 +13,9 @@ from sqlalchemy import ScalarSelect, func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.exercises import family
+from attentive_owl.core.instruments import unfit_words
 from attentive_owl.core.theory import Temperament
-from attentive_owl.store.exercises import recipe_from_document, score_for
+from attentive_owl.store.exercises import recipe_from_document, score_as_set
 from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil, Report, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.clock import studio_clock
@@ -174,6 +175,7 @@ def assign(body: NewAssignment) -> Any:
         pupils = list(session.scalars(select(Pupil).where(Pupil.id.in_(set(body.pupil_ids))).order_by(Pupil.name)))
         if len(pupils) != len(set(body.pupil_ids)):
             raise not_found()
+        _check_words(body, pupils)
         assignment = Assignment(
             exercise=kept_exercise(session, body.recipe),
             due_on=body.due_on,
@@ -188,7 +190,16 @@ def assign(body: NewAssignment) -> Any:
         )
         session.add(assignment)
         session.flush()
+        for pupil in pupils:
+            session.get_one(AssignmentPupil, (assignment.id, pupil.id)).ease = pupil.ease
         return reply(_assignment_out(assignment, {}), 201)
+
+
+def _check_words(body: NewAssignment, pupils: Iterable[Pupil]) -> None:
+    """What is told of a string or a part has to be there on every instrument that is told it."""
+    wrong = unfit_words(body.note, {pupil.instrument for pupil in pupils})
+    if wrong:
+        raise ProblemError(422, f"{' '.join(wrong)} Change the words, or set it to those instruments apart.")
 
 
 @api.delete("/assignments/<uuid:id>", responses={200: AssignmentOut, 409: Problem})
@@ -271,22 +282,23 @@ def practice_score(path: ById, query: Width) -> Any:
     """The pupil's own line, on their instrument at the target tempo."""
     with own_studio() as session:
         assignment = own_assignment(session, path.id)
-        recipe, target = assignment.exercise.recipe, assignment.target_bpm
+        recipe = assignment.exercise.recipe
         hidden = family(recipe_from_document(recipe).family).hidden and not session.scalar(
             select(func.count())
             .select_from(Take)
             .where(Take.assignment_id == assignment.id, Take.pupil_id == visitor().person.id)
         )
-        own_marks = session.scalar(select(Pupil.marks).where(Pupil.id == visitor().person.id)) or []
-    instrument_key = visitor().person.instrument or "violin"
+        pupil = session.get_one(Pupil, visitor().person.id)
+        score = score_as_set(session, assignment, pupil, assignment.target_bpm)
+        own_marks = pupil.marks
     words = studio_words()
     return reply(
         score_out(
-            score_for(recipe, instrument_key, target),
+            score,
             recipe,
             query.width,
+            words,
             hidden=hidden,
-            names=words.names,
-            marks=marks_for(words, instrument_key, own_marks),
+            marks=marks_for(words, score.instrument_key, own_marks),
         )
     )

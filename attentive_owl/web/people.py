@@ -68,6 +68,8 @@ def change(path: ById, body: PupilChange) -> Any:
             pupil.marks = [mark.model_dump() for mark in body.marks]
         if body.known is not None:
             pupil.known = list(body.known)
+        if body.ease is not None:
+            pupil.ease = body.ease.value
         if body.consent_by is not None:
             pupil.consent_by = body.consent_by or None
             pupil.consent_at = datetime.now(UTC) if body.consent_by else None

@@ -11,11 +11,12 @@ from urllib.parse import urlencode
 
 from attentive_owl.core.exercises import Recipe, RecipeError, Score
 from attentive_owl.core.instruments import Mark
-from attentive_owl.core.playing import demonstration_onsets
-from attentive_owl.core.theory import NoteNames, say
+from attentive_owl.core.playing import count_in, demonstration_onsets
+from attentive_owl.core.theory import say
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
-from attentive_owl.web.schemas.scores import NoteMark, PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
+from attentive_owl.web.schemas.scores import CountWordOut, NoteMark, PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
+from attentive_owl.web.schemas.studio import StudioWords
 
 _STAFF_SCALES = ((700, 50), (480, 44), (0, 37))
 """Least width in pixels, per cent of the engraver's size: a narrow page takes a smaller staff, not one note a line."""
@@ -48,15 +49,19 @@ def score_out(
     score: Score,
     recipe: dict[str, Any],
     width: int,
+    words: StudioWords,
     share: float = 1.0,
     hidden: bool = False,
-    names: NoteNames = NoteNames.LETTERS,
     marks: Sequence[Mark] = (),
 ) -> ScoreOut:
     """`share` of the usual staff size, for pages that show several scores. `marks`: the tapes of the instrument."""
     tapes = {mark.semitones: NoteMark(name=mark.name, colour=mark.colour) for mark in marks}  # type: ignore[arg-type]
     staff_scale = next(scale for least, scale in _STAFF_SCALES if width >= least)
-    systems = engrave(score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), round(staff_scale * share))
+    made_from = recipe_from_document(recipe)
+    counted, count_beats = count_in(score, words.count_in, words.count_in_six)
+    systems = engrave(
+        score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), round(staff_scale * share), made_from.signs, words.names
+    )
     question = {"recipe": pack(recipe, score.tempo_bpm), "instrument": score.instrument_key}
     return ScoreOut(
         instrument=score.instrument_key,  # type: ignore[arg-type]
@@ -71,7 +76,7 @@ def score_out(
             ScoreNoteOut(
                 index=note.index,
                 name=note.pitch.name,
-                spoken=say(note.pitch, names, score.key),
+                spoken=say(note.pitch, words.names, score.key),
                 measure=note.measure,
                 string=note.placement.string if note.placement else None,
                 finger=note.placement.finger if note.placement else None,
@@ -92,6 +97,10 @@ def score_out(
             )
             for system in systems
         ],
+        count_in=[CountWordOut(at_beats=float(w.at_beats), word=w.word, beat=w.beat) for w in counted],
+        count_in_beats=float(count_beats),
+        ways=list(made_from.ways),
+        calls=made_from.family == "call",
         demonstration_url=f"/api/demonstration?{urlencode(question)}",
         demonstration_onsets=list(demonstration_onsets(score)),
     )

@@ -22,7 +22,7 @@ from attentive_owl.core.judging import Report as JudgedReport
 from attentive_owl.formats.audio import AudioFileError, decode_to_flac
 from attentive_owl.formats.report_pdf import Heading, report_pdf
 from attentive_owl.store.audio import file_sha256
-from attentive_owl.store.exercises import score_for
+from attentive_owl.store.exercises import score_as_set
 from attentive_owl.store.models import Mark, Overrule, Report, Studio, Take
 from attentive_owl.store.queue import defer_check
 from attentive_owl.web.access import own_row, own_studio, pupil_only, services, signed_in, teacher_only, visitor
@@ -266,11 +266,11 @@ def take_score(path: ById, query: Width) -> Any:
     """What was to be played, on the pupil's instrument."""
     with own_studio() as session:
         take = _visible_take(session, path.id)
-        recipe, key, target = take.assignment.exercise.recipe, take.pupil.instrument, take.assignment.target_bpm
-        own_marks = take.pupil.marks
+        recipe, own_marks = take.assignment.exercise.recipe, take.pupil.marks
+        score = score_as_set(session, take.assignment, take.pupil, take.assignment.target_bpm)
     words = studio_words()
-    marks = marks_for(words, key, own_marks)
-    return reply(score_out(score_for(recipe, key, target), recipe, query.width, names=words.names, marks=marks))
+    marks = marks_for(words, score.instrument_key, own_marks)
+    return reply(score_out(score, recipe, query.width, words, marks=marks))
 
 
 @api.get("/takes/<uuid:id>/audio")

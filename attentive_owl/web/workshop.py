@@ -24,8 +24,13 @@ from attentive_owl.core.exercises import (
     PATTERNS,
     STRING_NAMES,
     Bowing,
+    BowPart,
     Direction,
+    Dynamic,
+    Fingers,
     Score,
+    Sign,
+    Way,
     look_at,
     neighbours,
     title,
@@ -74,7 +79,7 @@ from attentive_owl.web.studio import marks_for, studio_words
 api = APIBlueprint(
     "workshop", __name__, url_prefix="/api", abp_tags=[Tag(name="workshop")], abp_responses={401: Problem}
 )
-_DEMONSTRATION_VERSION = "2"
+_DEMONSTRATION_VERSION = "3"
 _MOST_EARLIER = 40
 _MOST_PUPILS = 200
 
@@ -114,6 +119,11 @@ def catalogue() -> Any:
             directions=list(Direction),
             bowings=list(Bowing),
             meters=list(METERS),
+            bow_parts=list(BowPart),
+            dynamics=list(Dynamic),
+            fingers=list(Fingers),
+            ways=list(Way),
+            signs=list(Sign),
             strings=list(STRING_NAMES),
             patterns=[
                 PatternOut(
@@ -164,7 +174,7 @@ def preview(body: PreviewQuestion) -> Any:
     words = studio_words()
     marks = marks_for(words, body.instrument)
     part = PartOut(
-        score=score_out(score, document, body.width, 0.84, names=words.names, marks=marks),
+        score=score_out(score, document, body.width, words, 0.84, marks=marks),
         insight=_insight(score, document, earlier, pupils, words.names),
     )
     return reply(PreviewOut(title=name, part=part, left_out=None))

@@ -2,41 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from fractions import Fraction
-from itertools import pairwise
 
 from attentive_owl.core.exercises.families import Family, Step, family
+from attentive_owl.core.exercises.octave_drop import Drops, sounding
 from attentive_owl.core.exercises.patterns import RecipeError, meter, pattern
-from attentive_owl.core.exercises.recipe import Bowing, Direction, Recipe
+from attentive_owl.core.exercises.recipe import Bowing, Direction, Ease, Recipe
 from attentive_owl.core.exercises.score import Score, lay_out
+from attentive_owl.core.exercises.strokes import Stroke, strokes_of
 from attentive_owl.core.instruments import (
+    FingerPlacement,
+    FourthFinger,
     Instrument,
     UnplayableError,
     Wanted,
     find_fingering,
     instrument,
 )
-from attentive_owl.core.theory import Pitch
+from attentive_owl.core.theory import KeySignature, Pitch
 
-_FOLDING = frozenset({"scales", "rhythm", "phrases"})
-"""Groups whose lines may drop an octave in the middle, where an instrument runs out of easy positions."""
-_COST_FOLD = 20.0
 _COST_AWAY = 12.0
 """A drill stays in the octave in which the instrument plays the scale."""
 
+_TIMES = {2: "two", 3: "three", 4: "four"}
+
 LONGEST_S = 480.0
 """What a beginner plays at a stretch, and a page, a demonstration and a recording can hold."""
-
-
-@dataclass(frozen=True)
-class _Event:
-    pitch: Pitch | None
-    beats: Fraction
-    cue: str | None
-    joined: bool
-    string: str | None = None
 
 
 def title(recipe: Recipe) -> str:
@@ -51,7 +45,9 @@ def title(recipe: Recipe) -> str:
         parts.insert(0, own.name)
         if recipe.octaves == 2 and "octaves" in own.uses:
             parts.append("two octaves")
-    if recipe.family == "ladder" and recipe.rung != 2:
+    if recipe.family == "ladder" and recipe.rungs:
+        parts.append(f"rungs {', '.join(map(str, recipe.rungs))}")
+    elif recipe.family == "ladder" and recipe.rung != 2:
         parts.append(f"rung {recipe.rung}")
     elif "pattern" in own.uses:
         parts.append(pattern(recipe.pattern).name.lower())
@@ -59,171 +55,143 @@ def title(recipe: Recipe) -> str:
         parts.append(recipe.bowing.value)
     if recipe.pickup and "pickup" in own.uses:
         parts.append("from a pickup")
+    if "times" in own.uses and recipe.times > 1:
+        parts.append(f"{_TIMES[recipe.times]} times each")
+    parts += [f"{own.instrument} from {own.start}" for own in recipe.registers if own.start]
+    if recipe.bow_part.value:
+        parts.append(recipe.bow_part.value)
     if recipe.bars is not None:
         first, last = recipe.bars
         parts.append(f"bar {first}" if first == last else f"bars {first} to {last}")
     return ", ".join(parts)
 
 
-def build(recipe: Recipe, instrument_key: str) -> Score:
-    """The recipe on one instrument: the octave that is cheapest to finger, the teacher's pins kept.
+def build(recipe: Recipe, instrument_key: str, ease: Ease = Ease.USUAL) -> Score:
+    """The recipe on one instrument: the octave that is cheapest to finger, the teacher's register and pins kept.
 
     Raises UnplayableError where no octave fits the instrument's beginner positions or a pin can not sound its note, and
     RecipeError for a recipe that makes no line, or has nothing in the bars that are asked for.
     """
     if recipe.bars is None:
-        return _whole(recipe, instrument_key)
+        return _whole(recipe, instrument_key, ease)
     first, _ = recipe.bars
     whole = replace(recipe, bars=None, pins=())
     if recipe.pins and first > 1:
-        skipped = sum(note.measure < first for note in _whole(whole, instrument_key).notes)
+        skipped = sum(note.measure < first for note in _whole(whole, instrument_key, ease).notes)
         pins = tuple(replace(pin, index=pin.index + skipped) for pin in recipe.pins)
     else:
         pins = recipe.pins
-    score = _whole(replace(whole, pins=pins), instrument_key)
+    score = _whole(replace(whole, pins=pins), instrument_key, ease)
     try:
         return replace(score.only_measures(*recipe.bars), title=title(recipe))
     except ValueError as error:
         raise RecipeError(str(error)) from error
 
 
-def _whole(recipe: Recipe, instrument_key: str) -> Score:
+def _whole(recipe: Recipe, instrument_key: str, ease: Ease) -> Score:
     player = instrument(instrument_key)
     own = family(recipe.family)
-    events = _events(recipe, own, _steps(recipe, own, player))
-    seconds = float(sum((event.beats for event in events), Fraction(0))) * 60.0 / recipe.tempo_bpm
-    if seconds > LONGEST_S:
-        raise RecipeError(f"this lasts {seconds / 60:.0f} minutes; an exercise has {LONGEST_S / 60:.0f} at most")
-    notes = [event for event in events if event.pitch is not None]
-    pins = {place: Wanted(event.string) for place, event in enumerate(notes) if event.string}
-    pins |= {
-        pin.index: Wanted(pin.string, pin.finger)
-        for pin in recipe.pins
-        if pin.instrument == player.key and pin.index < len(notes)
-    }
-    sounding = [event.pitch for event in notes if event.pitch is not None]
-    placements, _ = find_fingering(player, sounding, recipe.fourth_finger, pins)
     own_meter = meter(recipe.meter if "meter" in own.uses else "4/4")
     pickup = Fraction(0)
     if recipe.pickup and "pickup" in own.uses:
         first = abs(pattern(recipe.pattern).values[0])
         pickup = first if first < own_meter.measure_beats else Fraction(0)
-    rest = -(sum((event.beats for event in events), Fraction(0)) - pickup) % own_meter.measure_beats
+    strokes = strokes_of(recipe, _steps(recipe, own, player, ease), own_meter, "bowing" in own.uses, pickup)
+    beats = sum((stroke.beats for stroke in strokes), Fraction(0))
+    seconds = float(beats) * 60.0 / recipe.tempo_bpm
+    if seconds > LONGEST_S:
+        raise RecipeError(f"this lasts {seconds / 60:.0f} minutes; an exercise has {LONGEST_S / 60:.0f} at most")
+    rest = -(beats - pickup) % own_meter.measure_beats
     if rest:
-        events = [*events, _Event(None, rest, None, False)]
+        strokes.append(Stroke(None, rest, None, False))
+    notes = [stroke for stroke in strokes if stroke.pitch is not None]
+    pins = {place: Wanted(stroke.string) for place, stroke in enumerate(notes) if stroke.string}
+    pins |= {
+        pin.index: Wanted(pin.string, pin.finger)
+        for pin in recipe.pins
+        if pin.instrument == player.key and pin.index < len(notes)
+    }
+    placements = _fingered(player, sounding(notes), recipe, own, pins)
     score = lay_out(
-        [(event.pitch, event.beats, event.cue) for event in events],
+        [(stroke.pitch, stroke.beats, stroke.cue) for stroke in strokes],
         title=title(recipe),
         instrument_key=instrument_key,
-        key=recipe.key,
+        key=_signature(recipe, own, sounding(notes)),
         meter=own_meter,
         tempo_bpm=recipe.tempo_bpm,
         placements=placements,
         pickup_beats=pickup,
-        joined=[event.joined for event in events],
+        joined=[stroke.joined for stroke in strokes],
     )
-    if "bowing" in own.uses:
-        score = replace(
-            score,
-            notes=tuple(
-                replace(
-                    note,
-                    staccato=recipe.bowing is Bowing.STACCATO,
-                    pizzicato=recipe.bowing is Bowing.PIZZICATO,
-                    bow=None if recipe.bowing is Bowing.PIZZICATO else note.bow,
-                )
-                for note in score.notes
-            ),
-        )
-    return score
+    plucked = "bowing" in own.uses and recipe.bowing is Bowing.PIZZICATO
+    return replace(
+        score,
+        notes=tuple(
+            replace(note, staccato=stroke.stopped, pizzicato=plucked, bow=None if plucked else note.bow)
+            for note, stroke in zip(score.notes, notes, strict=True)
+        ),
+        slows_from=(score.notes[-1].measure - 1) * own_meter.measure_beats if recipe.slows else None,
+        dynamic=recipe.dynamic.value,
+        how=tuple(word.value for word in (recipe.bow_part, recipe.fingers) if word.value),
+    )
 
 
-def _steps(recipe: Recipe, own: Family, player: Instrument) -> Sequence[Step]:
+def _fingered(
+    player: Instrument, pitches: Sequence[Pitch], recipe: Recipe, own: Family, pins: Mapping[int, Wanted]
+) -> Sequence[FingerPlacement]:
+    """The cheapest fingering; a drill that comes back to a note takes it the same way each time, where that can be had."""
+    placements, _ = find_fingering(player, pitches, recipe.fourth_finger, pins)
+    if not own.one_way or recipe.fourth_finger is FourthFinger.DESCENDING:
+        return placements
+    usual = {
+        pitch.midi: Counter(
+            (place.string, place.finger) for place, other in zip(placements, pitches, strict=True) if other == pitch
+        ).most_common(1)[0][0]
+        for pitch in pitches
+    }
+    same = {at: Wanted(*usual[pitch.midi]) for at, pitch in enumerate(pitches)}
+    try:
+        return find_fingering(player, pitches, recipe.fourth_finger, {**same, **pins})[0]
+    except UnplayableError:
+        return placements
+
+
+def _signature(recipe: Recipe, own: Family, pitches: Sequence[Pitch]) -> KeySignature:
+    """The key's, but a drill on the strings shows none where it has no note of the key that is raised or lowered."""
+    if own.on_strings and not any(pitch.alter and recipe.key.alter(pitch.step) for pitch in pitches):
+        return KeySignature(0)
+    return recipe.key
+
+
+def _steps(recipe: Recipe, own: Family, player: Instrument, ease: Ease = Ease.USUAL) -> Sequence[Step]:
     if own.on_strings:
         return own.build(recipe, player, 4)
-    options: list[tuple[float, int, Sequence[Step]]] = []
-    trouble: UnplayableError | None = None
-    home = _home_octave(recipe, player) if own.group == "intonation" else None
+    register = recipe.register(player.key)
+    lines: list[Sequence[Step]] = []
+    reason = f"{title(recipe)} does not fit on the {player.name.lower()}"
     for octave in range(player.lowest.octave - 2, player.highest.octave + 2):
         try:
-            steps = own.build(recipe, player, octave)
+            lines.append(own.build(recipe, player, octave))
         except UnplayableError as error:
-            trouble = error
-            continue
-        folded = _folded(steps, player) if own.group in _FOLDING else steps
-        pitches = [step.pitch for step in folded if step.pitch is not None]
-        if min(p.midi for p in pitches) < player.lowest.midi or max(p.midi for p in pitches) > player.highest.midi:
-            continue
-        try:
-            _, cost = find_fingering(player, _without_repeats(pitches), recipe.fourth_finger)
-        except UnplayableError as error:
-            trouble = error
-            continue
-        cost += 0.0 if folded is steps else _COST_FOLD
-        cost += 0.0 if home is None else _COST_AWAY * abs(octave - home)
-        options.append((cost, octave, folded))
+            reason = str(error)
+    if register.start:
+        lines = [line for line in lines if sounding(line)[0].midi == Pitch.parse(register.start).midi]
+        if not lines:
+            raise UnplayableError(f"{title(recipe)} does not start on {register.start} on the {player.name.lower()}")
+    home = _home_octave(recipe, player) if own.group == "intonation" else None
+    away = {id(line): 0.0 if home is None else _COST_AWAY * abs(sounding(line)[0].octave - home) for line in lines}
+    wanted = Drops(player, recipe.fourth_finger, recipe.tonic, own.group, register.drop_after, ease)
+    options = [(cost + away[id(line)], found) for line in lines for cost, found in wanted.of(line)]
     if not options:
-        reason = trouble or f"{title(recipe)} does not fit on the {player.name.lower()}"
-        raise UnplayableError(str(reason))
-    return min(options, key=lambda option: option[:2])[2]
+        raise UnplayableError(reason)
+    return min(options, key=lambda option: option[0])[1]
 
 
 def _home_octave(recipe: Recipe, player: Instrument) -> int | None:
     """Octave of the tonic of the one-octave scale, None where the scale does not fit."""
-    scale = replace(recipe, family="scale", octaves=1, pattern="quarters", cue=(), direction=Direction.UP)
+    scale = replace(recipe, family="scale", octaves=1, pattern="quarters", cue=(), direction=Direction.UP, registers=())
     try:
         first = _steps(scale, family("scale"), player)[0].pitch
     except UnplayableError:
         return None
     return None if first is None else first.octave
-
-
-def _folded(steps: Sequence[Step], player: Instrument) -> Sequence[Step]:
-    """The line with all that lies over the instrument's beginner range an octave lower; the same object where nothing
-    does. A line that begins out of range is not folded."""
-    first = next((step.pitch for step in steps if step.pitch is not None), None)
-    top = player.highest.midi
-    if first is None or not player.lowest.midi <= first.midi <= top:
-        return steps
-    if all(step.pitch is None or step.pitch.midi <= top for step in steps):
-        return steps
-    return [
-        replace(step, pitch=step.pitch.octaves_up(-1)) if step.pitch is not None and step.pitch.midi > top else step
-        for step in steps
-    ]
-
-
-def _without_repeats(pitches: Sequence[Pitch]) -> list[Pitch]:
-    """A repeated pitch keeps its place, so it need not be searched twice."""
-    return [pitches[0], *(after for before, after in pairwise(pitches) if after != before)]
-
-
-def _events(recipe: Recipe, own: Family, steps: Sequence[Step]) -> list[_Event]:
-    events: list[_Event] = []
-    for step in steps:
-        if step.pattern is None:
-            events.append(_Event(step.pitch, step.beats or Fraction(1), None, step.slurred, step.string))
-            continue
-        words = iter(recipe.cue or step.pattern.cue)
-        for value in step.pattern.values:
-            sounding = value > 0
-            events.append(
-                _Event(
-                    step.pitch if sounding else None, abs(value), next(words) if sounding else None, False, step.string
-                )
-            )
-    if "bowing" in own.uses and recipe.bowing.notes_a_bow > 1:
-        events = _slurred(events, recipe.bowing.notes_a_bow)
-    return events
-
-
-def _slurred(events: Sequence[_Event], notes_a_bow: int) -> list[_Event]:
-    """So many notes in a bow; a rest or a repeated pitch begins a new one."""
-    out: list[_Event] = []
-    in_bow = 0
-    for place, event in enumerate(events):
-        before = events[place - 1].pitch if place else None
-        joined = event.pitch is not None and before is not None and before != event.pitch and in_bow < notes_a_bow
-        in_bow = 0 if event.pitch is None else in_bow + 1 if joined else 1
-        out.append(replace(event, joined=joined))
-    return out

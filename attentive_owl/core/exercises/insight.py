@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 from attentive_owl.core.exercises.moves import shifts
 from attentive_owl.core.exercises.score import Score, ScoreNote
-from attentive_owl.core.theory import STEPS, NoteNames, Pitch, say
+from attentive_owl.core.instruments import Extension, FingerPlacement, extension_of
+from attentive_owl.core.theory import STEPS, NoteNames, NoteValues, Pitch, say, value_name
 
 FRAMES = (
     "2-3 close",
@@ -16,10 +17,20 @@ FRAMES = (
     "3-4 close",
     "all a whole step apart",
     "first finger close to the nut",
+    "1-3-4",
+    "1-2-4",
+    "1-4",
+    "1-2",
+    "stretched forward",
+    "stretched back",
+    "half position",
     "fourth finger",
     "a shift",
 )
-"""What a hand can know: frames, and what goes beyond them, as `Insight.features` says them."""
+"""What a hand can know: frames of violin and viola, hands of cello and bass, and what goes beyond them, as
+`Insight.features` says them."""
+_HARD = {"close to the nut": 1.2, "3-4 close": 0.8, "stretched": 1.5, "low third": 0.8, "half position": 0.4}
+"""What a frame adds to the load: none of these is a first step (common practice)."""
 _FINGER_WORDS = {0: "open", 1: "first", 2: "second", 3: "third", 4: "fourth"}
 
 
@@ -69,7 +80,7 @@ def look_at(score: Score, names: NoteNames = NoteNames.LETTERS) -> Insight:
         changes,
         crossings,
         moved,
-        _difficulty(score, crossings, len(moved), len(set(frames.values()))),
+        _difficulty(score, crossings, len(moved), frames),
         _features(score, frames, moved),
     )
 
@@ -117,21 +128,36 @@ def _half_steps(score: Score, names: NoteNames) -> tuple[HalfStep, ...]:
         if high.midi - low.midi != 1:
             continue
         key = (say(low.pitch, names, score.key), say(high.pitch, names, score.key))
-        found.setdefault(key, HalfStep(*key, _touch(low, high)))
+        found.setdefault(key, HalfStep(*key, _touch(low, high, score)))
     return tuple(found.values())
 
 
-def _touch(low: ScoreNote, high: ScoreNote) -> str:
+def _touch(low: ScoreNote, high: ScoreNote, score: Score) -> str:
+    """Which fingers make a half step: they touch on violin and viola; larger hands keep their spacing there."""
     if not low.placement or not high.placement:
         return "close together"
     one, two = low.placement, high.placement
     if one.string != two.string:
-        return f"{_FINGER_WORDS[one.finger]} finger on {one.string}, then {_on(two.finger, two.string)}"
+        return f"{_on(one.finger, one.string)}, then {_on(two.finger, two.string)}"
     if one.finger == 0:
         return f"{_FINGER_WORDS[two.finger]} finger close to the nut on {two.string}"
+    if one.position != two.position:
+        return f"a shift on {one.string}: {_FINGER_WORDS[one.finger]} finger, then {_FINGER_WORDS[two.finger]}"
     if one.finger == two.finger:
         return f"the {_FINGER_WORDS[one.finger]} finger slides on {one.string}"
-    return f"{_FINGER_WORDS[one.finger]} and {_FINGER_WORDS[two.finger]} finger touch on {one.string}"
+    fingers = f"{_FINGER_WORDS[one.finger]} and {_FINGER_WORDS[two.finger]} finger"
+    if score.instrument.fingers_touch:
+        return f"{fingers} touch on {one.string}"
+    return f"{fingers} on {one.string}, with the hand's own spacing"
+
+
+_WHY = {
+    "close to the nut": "a low first finger",
+    "3-4 close": "third and fourth finger close",
+    "stretched": "a stretch",
+    "low third": "a low third finger",
+    "half position": "half position",
+}
 
 
 def _on(finger: int, string: str) -> str:
@@ -139,24 +165,54 @@ def _on(finger: int, string: str) -> str:
 
 
 def _frames(score: Score) -> dict[str, str]:
-    """String -> which neighbours are close, in the order in which the strings come."""
-    used: dict[str, dict[int, int]] = {}
+    """String -> how the hand stands on it, in the order in which the strings come."""
+    used: dict[str, list[FingerPlacement]] = {}
     for note in score.notes:
         if note.placement and note.placement.finger:
-            used.setdefault(note.placement.string, {})[note.placement.semitones] = note.placement.finger
-    frames = {}
-    for string, places in used.items():
-        close = [
-            f"{places[low]}-{places[low + 1]} close"
-            for low in sorted(places)
-            if low + 1 in places and places[low] != places[low + 1]
-        ]
-        if places.get(1) == 1:
-            close.insert(0, "first finger close to the nut")
-        if not close and len(places) > 1:
-            close = ["all a whole step apart"]
-        frames[string] = ", ".join(close) if close else f"only the {_FINGER_WORDS[next(iter(places.values()))]} finger"
-    return frames
+            used.setdefault(note.placement.string, []).append(note.placement)
+    describe = _neighbours_close if score.instrument.fingers_touch else _hand
+    return {string: describe(score, string, places) for string, places in used.items()}
+
+
+def _neighbours_close(score: Score, string: str, places: Sequence[FingerPlacement]) -> str:
+    """Violin and viola: which neighbours are a half step apart. A finger below the highest that is not played stands
+    where the key puts it."""
+    frame = score.instrument.first_position
+    first = [place for place in places if place.position == frame.position]
+    if not first:
+        return f"the hand in position {places[0].position}"
+    at: dict[int, int] = {place.semitones: place.finger for place in first}
+    open_midi = score.instrument.string(string).pitch.midi
+    for finger in range(1, max(at.values())):
+        if finger not in at.values():
+            own = [s for s in frame.shapes[0].reach[finger] if score.key.contains(open_midi + s) and s not in at]
+            if len(own) == 1:
+                at[own[0]] = finger
+    close = [f"{at[low]}-{at[low + 1]} close" for low in sorted(at) if low + 1 in at and at[low] != at[low + 1]]
+    if at.get(1) == 1:
+        close.insert(0, "first finger close to the nut")
+    if at.get(4) == 3:
+        close.append("low third finger")
+    if not close:
+        return "all a whole step apart" if len(at) > 2 else f"only the {_FINGER_WORDS[first[0].finger]} finger"
+    return ", ".join(close)
+
+
+def _hand(score: Score, string: str, places: Sequence[FingerPlacement]) -> str:
+    """Cello and bass: which fingers stand, opened which way, in the position in which the string is first played."""
+    position = places[0].position
+    here = [place for place in places if place.position == position]
+    fingers = sorted({place.finger for place in here})
+    parts = []
+    if len(fingers) > 1 and score.instrument.uses_third_finger:
+        # Whether second or third finger stands in the middle is what a cello hand is called by.
+        parts.append("1-2-3-4" if {2, 3} <= set(fingers) else "1-3-4" if 3 in fingers else "1-2-4")
+    elif len(fingers) > 1:
+        parts.append("-".join(map(str, fingers)))
+    ways = {extension_of(score.instrument, place) for place in here}
+    parts += [f"stretched {way.value}" for way in (Extension.FORWARD, Extension.BACK) if way in ways]
+    parts += ["half position"] if position == "1/2" else []
+    return ", ".join(parts) or f"only the {_FINGER_WORDS[fingers[0]]} finger"
 
 
 def _frame_changes(score: Score, frames: dict[str, str]) -> tuple[int, ...]:
@@ -172,13 +228,17 @@ def _frame_changes(score: Score, frames: dict[str, str]) -> tuple[int, ...]:
     return tuple(changes)
 
 
-def _difficulty(score: Score, crossings: int, shifts: int, frames: int) -> str:
+def _difficulty(score: Score, crossings: int, shifts: int, frames: Mapping[str, str]) -> str:
     """Words from a small sum: every part of it is something that a beginner has to think of (common practice)."""
+    # Crossing from one frame to another is what is hard, not a finger alone.
+    kinds = len({words for words in frames.values() if not words.startswith("only")})
+    hard = [sign for sign in _HARD if any(sign in words for words in frames.values())]
     beats = max(float(score.end_beats - score.start_beats), 1.0)
     a_second = score.tempo_bpm / 60.0 * len(score.notes) / beats
     reach = max(n.midi for n in score.notes) - min(n.midi for n in score.notes)
     load = (
-        max(frames - 1, 0)
+        max(kinds - 1, 0)
+        + sum(_HARD[sign] for sign in hard)
         + 2.0 * (shifts > 0)
         + 4.0 * crossings / len(score.notes)
         + max(a_second - 1.0, 0.0) / 1.5
@@ -188,7 +248,8 @@ def _difficulty(score: Score, crossings: int, shifts: int, frames: int) -> str:
     why = [
         text
         for text, holds in (
-            (f"{frames} hand frames", frames > 1),
+            (f"{kinds} hand frames", kinds > 1),
+            *((_WHY[sign], True) for sign in hard),
             ("a shift" if shifts == 1 else f"{shifts} shifts", shifts > 0),
             (f"{crossings} string crossings", crossings > 3),
             (f"{a_second:.1f} notes a second", a_second > 2.0),
@@ -200,20 +261,10 @@ def _difficulty(score: Score, crossings: int, shifts: int, frames: int) -> str:
 
 
 def _features(score: Score, frames: dict[str, str], shifts: Iterable[int]) -> frozenset[str]:
-    found = {f"{words} on {string}" for string, words in frames.items() if "close" in words or "apart" in words}
+    found = {f"{words} on {string}" for string, words in frames.items() if not words.startswith("only")}
     found |= {f"the {string} string" for string in {n.placement.string for n in score.notes if n.placement}}
     found |= {f"the key of {score.key.tonic.replace('b', ' flat').replace('#', ' sharp')} {score.key.mode.value}"}
-    names = {
-        4: "whole",
-        2: "half",
-        1: "quarter",
-        0.5: "eighth",
-        0.25: "sixteenth",
-        1.5: "dotted quarter",
-        0.75: "dotted eighth",
-        3: "dotted half",
-    }
-    found |= {f"{names[value]} notes" for n in score.notes if (value := float(n.duration_beats)) in names}
+    found |= {value_name(float(n.duration_beats), NoteValues.QUARTER) for n in score.notes}
     if score.rests and any(rest.start_beats < score.notes[-1].start_beats for rest in score.rests):
         found.add("rests")
     if any(True for _ in shifts):

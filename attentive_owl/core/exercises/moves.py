@@ -9,10 +9,11 @@ from attentive_owl.core.exercises.score import Score
 
 def shifts(score: Score) -> tuple[int, ...]:
     """Index of each note before which the hand moves to another position."""
-    found, position = [], "1"
+    found: list[int] = []
+    position: str | None = None
     for note in score.notes:
         if note.placement and note.placement.finger:
-            if note.placement.position != position:
+            if position is not None and note.placement.position != position:
                 found.append(note.index)
             position = note.placement.position
     return tuple(found)

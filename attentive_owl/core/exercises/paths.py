@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from attentive_owl.core.exercises.building import title
-from attentive_owl.core.exercises.recipe import Recipe
+from attentive_owl.core.exercises.recipe import Recipe, Register
 
 
 @dataclass(frozen=True)
@@ -16,7 +16,12 @@ class LearningPath:
 
     @property
     def titles(self) -> tuple[str, ...]:
-        return tuple(title(step) for step in self.steps)
+        """One of its own for each step: where two exercises are called alike, the tempo tells them apart."""
+        called = [title(step) for step in self.steps]
+        return tuple(
+            f"{name}, {step.tempo_bpm:g} a minute" if called.count(name) > 1 else name
+            for name, step in zip(called, self.steps, strict=True)
+        )
 
 
 def _rhythms(string: str) -> tuple[Recipe, ...]:
@@ -39,6 +44,9 @@ def _mastery(tonic: str) -> tuple[Recipe, ...]:
     return (Recipe(tonic, tempo_bpm=72.0), Recipe(tonic, family="arpeggio", tempo_bpm=72.0))
 
 
+_UPPER_G = Recipe("G", tempo_bpm=66.0, registers=(Register("violin", "G4"),))
+"""The octave from the third finger; the other instruments play theirs again."""
+
 PATHS: tuple[LearningPath, ...] = (
     LearningPath(
         "Middle strings first",
@@ -50,6 +58,7 @@ PATHS: tuple[LearningPath, ...] = (
             *_key("G"),
             Recipe("C", family="second-finger", string="D", tempo_bpm=60.0),
             *_key("C"),
+            _UPPER_G,
             Recipe("G", octaves=2, tempo_bpm=66.0),
             *(Recipe(tonic, tempo_bpm=66.0) for tonic in ("F", "Bb", "Eb")),
         ),
@@ -64,6 +73,7 @@ PATHS: tuple[LearningPath, ...] = (
             *_key("D"),
             *_key("G"),
             *_key("C"),
+            _UPPER_G,
             Recipe("G", octaves=2, tempo_bpm=66.0),
             *(Recipe(tonic, tempo_bpm=66.0) for tonic in ("F", "Bb", "Eb")),
         ),

@@ -10,6 +10,10 @@ from attentive_owl.core.theory import Meter
 METERS = ("4/4", "3/4", "2/4", "6/8")
 
 
+REST_WORD = "hush"
+"""Said where the bow waits: a rest is played too."""
+
+
 class RecipeError(ValueError):
     """The choices do not make an exercise; the message says why, for the person who chose."""
 
@@ -25,7 +29,7 @@ class RhythmPattern:
     values: tuple[Fraction, ...]
     """Durations in quarter notes; a rest is below zero."""
     cue: tuple[str, ...]
-    """One spoken syllable a note; rests are counted, not spoken."""
+    """One spoken syllable a stroke, a stressed one on each beat that has a stroke; a rest has `REST_WORD`."""
     meters: tuple[str, ...] = _COMMON
 
     def __post_init__(self) -> None:
@@ -69,16 +73,16 @@ PATTERNS: dict[str, RhythmPattern] = {
             "har- bour lan- terns glim- mer",
             ("4/4", "2/4"),
         ),
-        _pattern("quarter-eighths", "Quarter, two eighths", "1 1/2 1/2", "rope un- coil", ("4/4", "2/4")),
+        _pattern("quarter-eighths", "Quarter, two eighths", "1 1/2 1/2", "rope coil- ing", ("4/4", "2/4")),
         _pattern("eighths-quarter", "Two eighths, quarter", "1/2 1/2 1", "lit- tle oar", ("4/4", "2/4")),
-        _pattern("eighth-quarter-eighth", "Eighth, quarter, eighth", "1/2 1 1/2", "the otter dives", ("4/4", "2/4")),
+        _pattern("eighth-quarter-eighth", "Eighth, quarter, eighth", "1/2 1 1/2", "fer- ry- man", ("4/4", "2/4")),
         _pattern("dotted", "Dotted quarter, eighth", "3/2 1/2", "slow- ly", ("4/4", "2/4")),
         _pattern("dotted-eighths", "Dotted eighth, sixteenth", "3/4 1/4", "skip- ping"),
-        _pattern("eighth-sixteenths", "Eighth, two sixteenths", "1/2 1/4 1/4", "splash and roll"),
+        _pattern("eighth-sixteenths", "Eighth, two sixteenths", "1/2 1/4 1/4", "splash- ing oar"),
         _pattern("sixteenths-eighth", "Two sixteenths, eighth", "1/4 1/4 1/2", "peb- ble plop"),
         _pattern("quarter-rest", "Quarter, rest", "1 -1", "knock", ("4/4", "2/4")),
-        _pattern("eighths-rest", "Two eighths, rest", "1/2 1/2 -1", "tie up", ("4/4", "2/4")),
-        _pattern("waltz", "Quarter, rest, quarter", "1 -1 1", "ferry bell", ("3/4",)),
+        _pattern("eighths-rest", "Two eighths, rest", "1/2 1/2 -1", "an- chor", ("4/4", "2/4")),
+        _pattern("waltz", "Quarter, rest, quarter", "1 -1 1", "ding dong", ("3/4",)),
         _pattern("half-quarter", "Half, quarter", "2 1", "haul in", ("3/4",)),
         _pattern("three-eighths", "Three eighths", "1/2 1/2 1/2", "gull on mast", _SIX),
         _pattern("quarter-eighth", "Quarter, eighth", "1 1/2", "buoy- ant", _SIX),

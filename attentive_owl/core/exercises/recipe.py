@@ -8,11 +8,12 @@ from enum import StrEnum
 from fractions import Fraction
 
 from attentive_owl.core.exercises.patterns import RecipeError, meter, pattern
-from attentive_owl.core.instruments import FourthFinger
+from attentive_owl.core.instruments import INSTRUMENTS, FourthFinger
 from attentive_owl.core.theory import KeySignature, Pitch, ScaleForm
 
 LOWEST_TEMPO_BPM, HIGHEST_TEMPO_BPM = 40, 132
 STRING_NAMES = ("C", "G", "D", "A", "E")
+NEVER = "never"
 _MOST_LINE_NOTES = 200
 _BEATS = re.compile(r"\d{1,2}(/[1-9]\d?)?")
 _NAME = re.compile(r"[A-G](##|#|bb|b)?[0-8]")
@@ -29,12 +30,69 @@ class Bowing(StrEnum):
     SLUR_2 = "slurred in twos"
     SLUR_3 = "slurred in threes"
     SLUR_4 = "slurred in fours"
+    SLUR_8 = "slurred in eights"
+    STOPPED = "slurred in twos with a stop"
+    LINKED = "two short notes in one up-bow"
     STACCATO = "staccato"
     PIZZICATO = "pizzicato"
 
     @property
     def notes_a_bow(self) -> int:
-        return {Bowing.SLUR_2: 2, Bowing.SLUR_3: 3, Bowing.SLUR_4: 4}.get(self, 1)
+        return {Bowing.SLUR_2: 2, Bowing.SLUR_3: 3, Bowing.SLUR_4: 4, Bowing.SLUR_8: 8, Bowing.STOPPED: 2}.get(self, 1)
+
+
+class BowPart(StrEnum):
+    """Where on the bow; empty: where the bow plan puts it."""
+
+    PLANNED = ""
+    WHOLE = "whole bow"
+    LOWER = "lower half"
+    MIDDLE = "middle"
+    UPPER_TWO_THIRDS = "upper two thirds"
+    HEEL = "at the heel"
+    POINT = "at the point"
+
+
+class Dynamic(StrEnum):
+    FREE = ""
+    PIANO = "p"
+    MEZZO_PIANO = "mp"
+    MEZZO_FORTE = "mf"
+    FORTE = "f"
+
+
+class Fingers(StrEnum):
+    """Schools differ: fingers stay for the way back, or are lifted against squeaks."""
+
+    FREE = ""
+    KEPT = "fingers stay down"
+    LIFTED = "fingers lift"
+
+
+class Way(StrEnum):
+    """Steps of one exercise, in this order."""
+
+    SING = "sing it"
+    PLUCK = "pluck it"
+    BOW = "bow it"
+
+
+class Sign(StrEnum):
+    """What may stand in the engraving beside the notes."""
+
+    FINGERS = "finger numbers"
+    POSITIONS = "positions and stretches"
+    LOW_HIGH = "low and high fingers"
+    STRINGS = "strings"
+    HALF_STEPS = "half steps"
+    KEEP_DOWN = "fingers that stay"
+    BOWS = "every bow"
+    NOTE_NAMES = "note names"
+    CUE = "cue words"
+    HOW = "how it is played"
+
+
+USUAL_SIGNS = (Sign.FINGERS, Sign.POSITIONS, Sign.CUE, Sign.HOW)
 
 
 @dataclass(frozen=True)
@@ -45,6 +103,35 @@ class Pin:
     index: int
     string: str
     finger: int
+
+
+class Ease(StrEnum):
+    """Which line of one exercise a pupil plays, where an instrument has more than one."""
+
+    USUAL = "usual"
+    EASIER = "easier"
+    """Without shifts where that can be had, at the price of an octave's drop."""
+    HARDER = "harder"
+    """Up to the top, with the shifts that it takes."""
+
+
+@dataclass(frozen=True)
+class Register:
+    """Where the teacher wants the line to lie on one instrument."""
+
+    instrument: str
+    start: str = ""
+    """The first note as it sounds, such as G4; empty: the octave that is easiest to finger."""
+    drop_after: str = ""
+    """The highest note before the line drops an octave, such as G2; 'never'; empty: where its easy positions end."""
+
+    def __post_init__(self) -> None:
+        if self.instrument not in INSTRUMENTS:
+            raise RecipeError(f"{self.instrument!r} is none of {', '.join(INSTRUMENTS)}")
+        if self.start and not _NAME.fullmatch(self.start):
+            raise RecipeError(f"{self.start!r} is no first note such as G4")
+        if self.drop_after not in ("", NEVER) and not _NAME.fullmatch(self.drop_after):
+            raise RecipeError(f"{self.drop_after!r} is no note such as G2 after which a line drops, nor {NEVER!r}")
 
 
 @dataclass(frozen=True)
@@ -92,6 +179,21 @@ class Recipe:
     line: tuple[LineNote, ...] = ()
     bars: tuple[int, int] | None = None
     """Only these bars of the line, the first and the last; a pickup goes with bar 1."""
+    rungs: tuple[int, ...] = ()
+    """Rungs of the ladder one after the other, in place of the one."""
+    times: int = 1
+    """How often the pattern is played on each note."""
+    wait: bool = False
+    """Whether a silence to place the next finger follows each note's patterns."""
+    bow_part: BowPart = BowPart.PLANNED
+    dynamic: Dynamic = Dynamic.FREE
+    fingers: Fingers = Fingers.FREE
+    slows: bool = False
+    """Whether the last measure has a ritardando."""
+    ways: tuple[Way, ...] = ()
+    signs: tuple[Sign, ...] = USUAL_SIGNS
+    registers: tuple[Register, ...] = ()
+    """One an instrument at most."""
     pins: tuple[Pin, ...] = ()
     """By the number of the note among those that are played."""
 
@@ -108,8 +210,10 @@ class Recipe:
             raise RecipeError("a scale has one octave or two")
         if self.string not in STRING_NAMES:
             raise RecipeError(f"{self.string!r} is none of the strings {', '.join(STRING_NAMES)}")
-        if not 1 <= self.rung <= 5:
+        if not 1 <= self.rung <= 5 or not all(1 <= rung <= 5 for rung in self.rungs) or len(self.rungs) > 5:
             raise RecipeError("the ladder has five rungs")
+        if not 1 <= self.times <= 4:
+            raise RecipeError("a pattern is played one to four times on a note")
         if not 1 <= self.finger <= 4:
             raise RecipeError("there are four fingers")
         if len(self.line) > _MOST_LINE_NOTES:
@@ -121,6 +225,10 @@ class Recipe:
             KeySignature.of(self.tonic, self.form.mode)
         except ValueError as error:
             raise RecipeError(str(error)) from error
+
+    def register(self, instrument_key: str) -> Register:
+        found = (own for own in self.registers if own.instrument == instrument_key)
+        return next(found, Register(instrument_key))
 
     @property
     def key(self) -> KeySignature:

@@ -44,6 +44,10 @@ class ScoreNote:
         """Whether the bow goes on from the previous note."""
         return self.slur is not None and previous is not None and previous.slur == self.slur
 
+    def legato_from(self, previous: ScoreNote | None) -> bool:
+        """Whether nothing but the pitch tells this note from the previous one: a dot under a slur stops the bow."""
+        return self.slurred_from(previous) and not self.staccato
+
     def crosses_from(self, previous: ScoreNote | None) -> bool:
         """Whether the bow changes to another string for this note."""
         return (
@@ -76,6 +80,10 @@ class Score:
     pickup_beats: Fraction = Fraction(0)
     slows_from: Fraction | None = None
     """Where a ritardando is written, in beats as notes have them: from there on the tempo is the player's own."""
+    dynamic: str = ""
+    """As written over the first note: p, mp, mf or f."""
+    how: tuple[str, ...] = ()
+    """What else stands over the first note: the part of the bow, what the fingers do."""
 
     @property
     def instrument(self) -> Instrument:

@@ -6,14 +6,18 @@ from attentive_owl.core.instruments.fingering import (
     FourthFinger,
     UnplayableError,
     Wanted,
+    extension_of,
     find_fingering,
     possible_places,
 )
+from attentive_owl.core.instruments.hands import Extension
 from attentive_owl.core.instruments.tapes import DEFAULT_MARKS, Mark, PlacedMark, distance_mm, place_marks
+from attentive_owl.core.instruments.words import unfit_words
 
 __all__ = [
     "DEFAULT_MARKS",
     "INSTRUMENTS",
+    "Extension",
     "FingerPlacement",
     "FourthFinger",
     "Instrument",
@@ -23,8 +27,10 @@ __all__ = [
     "UnplayableError",
     "Wanted",
     "distance_mm",
+    "extension_of",
     "find_fingering",
     "instrument",
     "place_marks",
     "possible_places",
+    "unfit_words",
 ]

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
+from attentive_owl.core.instruments.hands import HandFrame, bass_frames, cello_frames, upper_frames
 from attentive_owl.core.theory.pitch import Pitch
 
 
@@ -13,18 +13,6 @@ class OpenString:
     name: str
     pitch: Pitch
     """Sounding pitch."""
-
-
-@dataclass(frozen=True)
-class HandFrame:
-    """Where the fingers stand, in semitones above the open string, with the first finger at `base`."""
-
-    position: str
-    base: int
-    normal: Mapping[int, tuple[int, ...]]
-    """Finger -> semitones that it reaches with the hand at rest."""
-    stretched: Mapping[int, tuple[int, ...]]
-    """Finger -> semitones that it reaches only by stretching out or back."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,6 +39,8 @@ class Instrument:
     """Which a child may turn; a double bass has machines, for an adult."""
     fingers_touch: bool = False
     """Whether neighbouring fingers touch at a half step; larger hands keep their spacing there."""
+    drops_an_octave: bool = False
+    """Whether its lines drop an octave in the middle rather than climb, where nothing else is chosen."""
 
     @property
     def string_interval(self) -> int:
@@ -60,8 +50,18 @@ class Instrument:
     @property
     def beginners_top_midi(self) -> int:
         """Key number of the fourth finger on the highest string, in first position: as high as a beginner's line goes."""
-        first = next(frame for frame in self.frames if frame.position == "1")
-        return self.strings[-1].pitch.midi + max(first.normal[4])
+        return self.strings[-1].pitch.midi + max(self.first_position.places(4))
+
+    @property
+    def first_position(self) -> HandFrame:
+        return next(frame for frame in self.frames if frame.position == "1")
+
+    @property
+    def uses_third_finger(self) -> bool:
+        return bool(self.first_position.places(3))
+
+    def frame(self, position: str) -> HandFrame | None:
+        return next((frame for frame in self.frames if frame.position == position), None)
 
     @property
     def lowest(self) -> Pitch:
@@ -78,32 +78,6 @@ def _strings(*names: str) -> tuple[OpenString, ...]:
     return tuple(OpenString(name[0], Pitch.parse(name)) for name in names)
 
 
-def _upper_frames() -> tuple[HandFrame, ...]:
-    """Violin and viola: positions one to three, each finger with its low and high place."""
-    frames = []
-    for position, base in (("1", 2), ("2", 4), ("3", 5)):
-        normal = {1: (base,), 2: (base + 1, base + 2), 3: (base + 3,), 4: (base + 5,)}
-        stretched = {1: (base - 1,), 3: (base + 4,), 4: (base + 4, base + 6)}
-        frames.append(HandFrame(position, base, normal, stretched))
-    return tuple(frames)
-
-
-def _cello_frames() -> tuple[HandFrame, ...]:
-    frames = []
-    for position, base in (("1/2", 1), ("1", 2), ("2", 4), ("3", 5), ("4", 7)):
-        normal = {1: (base,), 2: (base + 1,), 3: (base + 2,), 4: (base + 3,)}
-        stretched = {1: (base - 1,), 2: (base + 2,), 3: (base + 3,), 4: (base + 4,)} if base > 1 else {}
-        frames.append(HandFrame(position, base, normal, stretched))
-    return tuple(frames)
-
-
-def _bass_frames() -> tuple[HandFrame, ...]:
-    return tuple(
-        HandFrame(position, base, {1: (base,), 2: (base + 1,), 4: (base + 2,)}, {})
-        for position, base in (("1/2", 1), ("1", 2), ("2", 3), ("2 1/2", 4), ("3", 5), ("4", 7))
-    )
-
-
 INSTRUMENTS: dict[str, Instrument] = {
     entry.key: entry
     for entry in (
@@ -113,10 +87,10 @@ INSTRUMENTS: dict[str, Instrument] = {
             strings=_strings("G3", "D4", "A4", "E5"),
             clef="G2",
             written_octaves=0,
-            frames=_upper_frames(),
+            frames=upper_frames(),
             sizes={"1/8": 220, "1/4": 240, "1/2": 265, "3/4": 300, "4/4": 328},
             midi_program=41,
-            highest=Pitch.parse("D6"),
+            highest=Pitch.parse("F6"),
             fingers_touch=True,
         ),
         Instrument(
@@ -125,10 +99,10 @@ INSTRUMENTS: dict[str, Instrument] = {
             strings=_strings("C3", "G3", "D4", "A4"),
             clef="C3",
             written_octaves=0,
-            frames=_upper_frames(),
+            frames=upper_frames(),
             sizes={"12 in": 300, "13 in": 320, "14 in": 337, "15 in": 355, "16 in": 375},
             midi_program=42,
-            highest=Pitch.parse("G5"),
+            highest=Pitch.parse("B5"),
             fingers_touch=True,
         ),
         Instrument(
@@ -137,7 +111,7 @@ INSTRUMENTS: dict[str, Instrument] = {
             strings=_strings("C2", "G2", "D3", "A3"),
             clef="F4",
             written_octaves=0,
-            frames=_cello_frames(),
+            frames=cello_frames(),
             sizes={"1/8": 420, "1/4": 490, "1/2": 570, "3/4": 630, "4/4": 690},
             midi_program=43,
             highest=Pitch.parse("A4"),
@@ -149,12 +123,13 @@ INSTRUMENTS: dict[str, Instrument] = {
             strings=_strings("E1", "A1", "D2", "G2"),
             clef="F4",
             written_octaves=1,
-            frames=_bass_frames(),
+            frames=bass_frames(),
             sizes={"1/4": 900, "1/2": 970, "3/4": 1050, "4/4": 1100},
             midi_program=44,
             highest=Pitch.parse("E3"),
             stands=True,
             fine_tuners=False,
+            drops_an_octave=True,
         ),
     )
 }

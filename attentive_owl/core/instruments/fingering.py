@@ -13,12 +13,15 @@ from functools import lru_cache
 from itertools import pairwise
 
 from attentive_owl.core.instruments.catalogue import Instrument
+from attentive_owl.core.instruments.hands import Extension
 from attentive_owl.core.theory.pitch import Pitch
 
-_COST_STRETCH = 2.0
-_COST_OUT_OF_FIRST = 4.0
-_COST_SHIFT = 6.0
-_COST_SHIFT_PER_SEMITONE = 0.2
+_COST_SHIFT = 4.5
+_COST_SHIFT_PER_SEMITONE = 0.5
+_COST_SHIFT_OVER_AN_OPEN_STRING = 3.0
+"""An open string gives the hand time to move."""
+_COST_SHIFT_OFF_THE_FIRST_FINGER = 0.5
+"""A hand moves on its first finger, or lands on it, where it can."""
 _COST_CROSSING = 0.6
 _COST_FAR_CROSSING = 3.0
 _COST_FOURTH_AGAINST_POLICY = 3.0
@@ -26,8 +29,18 @@ _COST_FOURTH_FOR_ONE_NOTE = 0.4
 """Where the open string would be a crossing for one note and straight back, the fourth finger is the easier one."""
 _COST_OPEN_AGAINST_POLICY = 0.5
 """Less than a crossing: the fourth finger is for staying on a string, not for leaving one to avoid an open note."""
-_COST_SAME_FINGER_NEW_PLACE = 1.6
+_COST_SLIDE = 3.0
+"""One finger on two places in turn, within a position: only where there is no other finger."""
+_COST_SECOND_FINGER_SLIDE = 1.5
+"""Low and high second finger are both its own place on violin and viola, and a slide from one to the other is taught."""
+_COST_SLIDE_SHIFT = 1.0
+"""A shift on one finger other than the first: it can not be heard where the hand arrives."""
+_COST_OPENING = 0.2
+_COST_OPENING_AWAY_FROM_THE_FIRST = 6.0
+"""A hand opens while its first finger or no finger stands; between two other fingers it would be a shift."""
 _COST_FOURTH = 0.2
+_COST_OPEN = 0.01
+"""Share of what a stopped note costs in a position: a hand that no note calls away is at home."""
 
 
 class UnplayableError(ValueError):
@@ -68,29 +81,26 @@ class _Place:
     placement: FingerPlacement
     string_index: int
     base: int
+    extension: Extension
     cost: float
 
 
 @lru_cache(maxsize=1024)
 def _places(instrument: Instrument, midi: int) -> tuple[_Place, ...]:
-    first = 2
     found: list[_Place] = []
     for string_index, string in enumerate(instrument.strings):
         semitones = midi - string.pitch.midi
-        if semitones == 0:
-            # An open string leaves the hand where it is: it may be taken in any frame at no cost.
-            found += [
-                _Place(FingerPlacement(string.name, 0, frame.position, 0), string_index, frame.base, 0.0)
-                for frame in instrument.frames
-            ]
         for frame in instrument.frames:
-            away = 0.0 if frame.base == first else _COST_OUT_OF_FIRST
-            for reach, cost in ((frame.normal, 0.0), (frame.stretched, _COST_STRETCH)):
-                for finger, semitones_reached in reach.items():
-                    if semitones > 0 and semitones in semitones_reached:
+            for shape in frame.shapes:
+                if semitones == 0:
+                    # An open string leaves the hand where it is: it may be taken in any shape of it at next to no cost.
+                    place = FingerPlacement(string.name, 0, frame.position, 0)
+                    found.append(_Place(place, string_index, frame.base, shape.extension, _COST_OPEN * frame.cost))
+                for finger, reached in shape.reach.items():
+                    if semitones > 0 and semitones in reached:
                         place = FingerPlacement(string.name, finger, frame.position, semitones)
-                        fourth = _COST_FOURTH if finger == 4 else 0.0
-                        found.append(_Place(place, string_index, frame.base, away + cost + fourth))
+                        cost = frame.cost + reached[semitones] + (_COST_FOURTH if finger == 4 else 0.0)
+                        found.append(_Place(place, string_index, frame.base, shape.extension, cost))
     return tuple(found)
 
 
@@ -100,6 +110,14 @@ def possible_places(instrument: Instrument, pitch: Pitch) -> tuple[FingerPlaceme
     for place in sorted(_places(instrument, pitch.midi), key=lambda place: place.cost):
         found.setdefault((place.placement.string, place.placement.finger), place.placement)
     return tuple(found.values())
+
+
+def extension_of(instrument: Instrument, placement: FingerPlacement) -> Extension:
+    """How the hand is opened for this place; not at all for an open string, or a place that is not the instrument's own."""
+    frame = instrument.frame(placement.position)
+    if placement.finger == 0 or frame is None:
+        return Extension.NONE
+    return frame.extension(placement.finger, placement.semitones) or Extension.NONE
 
 
 def _crosses_for_one_note(instrument: Instrument, sounding: Sequence[Pitch], index: int) -> bool:
@@ -126,16 +144,24 @@ def _policy_cost(
     return 0.0
 
 
-def _move_cost(before: _Place, after: _Place) -> float:
+def _move_cost(before: _Place, after: _Place, upper: bool) -> float:
     cost = 0.0
+    a, b = before.placement, after.placement
+    over_open = 0 in (a.finger, b.finger)
+    same_finger = a.finger == b.finger and a.finger > 0
     if before.base != after.base:
-        cost += _COST_SHIFT + _COST_SHIFT_PER_SEMITONE * abs(after.base - before.base)
+        cost += _COST_SHIFT_OVER_AN_OPEN_STRING if over_open else _COST_SHIFT
+        cost += _COST_SHIFT_PER_SEMITONE * abs(after.base - before.base)
+        cost += 0.0 if 1 in (a.finger, b.finger) else _COST_SHIFT_OFF_THE_FIRST_FINGER
+        cost += _COST_SLIDE_SHIFT if same_finger and a.finger > 1 else 0.0
+    elif same_finger and a.semitones != b.semitones:
+        cost += _COST_SECOND_FINGER_SLIDE if upper and a.finger == 2 else _COST_SLIDE
+    if before.base == after.base and before.extension is not after.extension:
+        eased = over_open or (1 in (a.finger, b.finger) and Extension.BACK not in (before.extension, after.extension))
+        cost += _COST_OPENING if eased else _COST_OPENING_AWAY_FROM_THE_FIRST
     crossed = abs(after.string_index - before.string_index)
     if crossed:
         cost += _COST_CROSSING + _COST_FAR_CROSSING * (crossed - 1)
-    a, b = before.placement, after.placement
-    if a.finger == b.finger and a.finger > 0 and a.semitones != b.semitones:
-        cost += _COST_SAME_FINGER_NEW_PLACE
     return cost
 
 
@@ -172,7 +198,8 @@ def find_fingering(
         scores, pointers = [], []
         for place in columns[index]:
             options = [
-                score + _move_cost(before, place) for score, before in zip(best, columns[index - 1], strict=True)
+                score + _move_cost(before, place, instrument.fingers_touch)
+                for score, before in zip(best, columns[index - 1], strict=True)
             ]
             pointer = min(range(len(options)), key=options.__getitem__)
             own = place.cost + _policy_cost(place, instrument, policy, descending, one_note)

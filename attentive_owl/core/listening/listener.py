@@ -260,7 +260,7 @@ def _refined(path: Path, boundaries: Boundaries, sound: Features, tuning: float,
     for segment in segments:
         note = score.notes[segment.index] if segment.kind != "stray" else None
         before = score.notes[segment.index - 1] if note is not None and segment.index else None
-        slurred = note is not None and note.slurred_from(before)
+        slurred = note is not None and note.legato_from(before)
         spans.append(Span(float(time[segment.start]), float(time[segment.stop]), segment.midi + tuning, slurred))
     onsets = find_onsets(spans, sound.recording.working, sound.fine, sound.candidates)
     ends = [span.end_s for span in spans]

@@ -22,6 +22,8 @@ class Company(StrEnum):
     CLICK = "click"
     DRONE = "drone"
     BACKING = "backing"
+    CALLS = "calls"
+    """Each bar a bar earlier, for a line that answers."""
 
 
 def click(sample_rate: int, strong: bool) -> Samples:

@@ -155,7 +155,7 @@ def _note(
     if note.duration_beats >= 2:
         silent = max(silent, habits.long_cut)
     following = score.notes[note.index + 1] if note.index + 1 < len(score.notes) else None
-    if following is None or not following.slurred_from(note):
+    if following is None or not following.legato_from(note):
         silent = max(silent, min(habits.air_ms / 1000.0 / max(sounding_s, 1e-9), _MOST_AIR))
     return PerformedNote(
         index=note.index,
@@ -163,7 +163,7 @@ def _note(
         end_s=now + sounding_s * (1.0 - silent),
         midi=midi + cents / 100.0,
         written_midi=note.midi,
-        slurred=note.slurred_from(previous) and previous is not None and previous.index not in habits.missed,
+        slurred=note.legato_from(previous) and previous is not None and previous.index not in habits.missed,
         vibrato_cents=habits.vibrato_cents if stopped else 0.0,
         pizzicato=habits.pizzicato or note.pizzicato,
         go=go,

@@ -2,6 +2,6 @@
 
 from attentive_owl.formats.musicxml.part import ScoreFileError
 from attentive_owl.formats.musicxml.reading import read_musicxml
-from attentive_owl.formats.musicxml.writing import note_id, write_musicxml
+from attentive_owl.formats.musicxml.writing import add_words, note_id, score_tree, write_musicxml
 
-__all__ = ["ScoreFileError", "note_id", "read_musicxml", "write_musicxml"]
+__all__ = ["ScoreFileError", "add_words", "note_id", "read_musicxml", "score_tree", "write_musicxml"]

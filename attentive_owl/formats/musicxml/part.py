@@ -57,3 +57,6 @@ class WrittenPart:
     notes: tuple[WrittenNote, ...]
     rests: tuple[WrittenEvent, ...]
     slows_from: Fraction | None
+    dynamic: str = ""
+    how: tuple[str, ...] = ()
+    """Words of ours over the first note."""

@@ -12,7 +12,7 @@ from lxml import etree
 
 from attentive_owl.core.theory import KeySignature, Meter, Mode, Pitch
 from attentive_owl.formats.musicxml.part import WrittenEvent, WrittenNote, WrittenPart
-from attentive_owl.formats.musicxml.words import PIZZICATO, POSITION_ROMAN, SLOWING, syllable
+from attentive_owl.formats.musicxml.words import DYNAMICS, HOW, PIZZICATO, POSITION_ROMAN, SLOWING, syllable
 
 _KNOWN = frozenset(
     [
@@ -58,6 +58,8 @@ _KNOWN = frozenset(
         "per-minute",
         "sound",
         "words",
+        "dynamics",
+        *DYNAMICS,
         "note",
         "rest",
         "pitch",
@@ -114,7 +116,7 @@ def _part(root: etree._Element) -> WrittenPart:
         raise _NotPlain
     measures = root.findall("part/measure")
     first = _attributes(measures)
-    events, lengths, slows_from = _events(measures, _number(first, "divisions"))
+    events, lengths, slows_from, how = _events(measures, _number(first, "divisions"))
     meter = Meter(_number(first, "time/beats"), _number(first, "time/beat-type"))
     if len(root.findall("part")) != 1 or any(length != meter.measure_beats for length in lengths[1:-1]):
         raise _NotPlain
@@ -138,6 +140,8 @@ def _part(root: etree._Element) -> WrittenPart:
         notes=_sounding(notes, raised // 12),
         rests=tuple(e for e in events if not isinstance(e, WrittenNote)),
         slows_from=slows_from,
+        dynamic=next((own.tag for own in root.findall("part/measure/direction/direction-type/dynamics/*")), ""),
+        how=how,
     )
 
 
@@ -172,19 +176,23 @@ def _bpm(root: etree._Element) -> float | None:
 
 def _events(
     measures: list[etree._Element], divisions: int
-) -> tuple[list[WrittenEvent], list[Fraction], Fraction | None]:
-    """Notes and rests in order, the length of each measure, and where it slows down."""
+) -> tuple[list[WrittenEvent], list[Fraction], Fraction | None, tuple[str, ...]]:
+    """Notes and rests in order, the length of each measure, where it slows down, and how it is played."""
     events: list[WrittenEvent] = []
     lengths: list[Fraction] = []
     at = Fraction(0)
     slows_from = None
+    how: list[str] = []
     slurs = _Slurs()
     for measure in measures:
         begin = at
         for element in measure:
             if element.tag == "direction":
-                if any(True for _ in _words(element)) and slows_from is None:
-                    slows_from = at
+                for words in _words(element):
+                    if words in HOW:
+                        how.append(words)
+                    elif slows_from is None:
+                        slows_from = at
             elif element.tag == "note":
                 length = Fraction(_number(element, "duration"), divisions)
                 _add(events, element, at, length, slurs)
@@ -194,13 +202,13 @@ def _events(
         lengths.append(at - begin)
     if len({element.findtext("voice") for measure in measures for element in measure.iterfind("note")}) > 1:
         raise _NotPlain
-    return events, lengths, slows_from
+    return events, lengths, slows_from, tuple(how)
 
 
 def _words(direction: etree._Element) -> Iterator[str]:
     for words in direction.iter("words"):
         # Other words may be jumps ("D.C. al Fine").
-        if not SLOWING.match(words.text or ""):
+        if (words.text or "") not in HOW and not SLOWING.match(words.text or ""):
             raise _NotPlain
         yield words.text or ""
 

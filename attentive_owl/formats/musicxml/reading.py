@@ -8,7 +8,7 @@ from pathlib import Path
 
 from attentive_owl.core.exercises import Score, ScoreNote, ScoreRest
 from attentive_owl.core.exercises.score import place_in_measure
-from attentive_owl.core.instruments import INSTRUMENTS, FingerPlacement, Instrument, find_fingering
+from attentive_owl.core.instruments import INSTRUMENTS, Extension, FingerPlacement, Instrument, find_fingering
 from attentive_owl.formats.musicxml.foreign import read_foreign
 from attentive_owl.formats.musicxml.part import ScoreFileError, WrittenNote, WrittenPart
 from attentive_owl.formats.musicxml.plain import read_plain
@@ -71,6 +71,8 @@ def _score(part: WrittenPart, name: str, player: Instrument) -> Score:
         rests,
         pickup,
         None if part.slows_from is None else part.slows_from - pickup,
+        part.dynamic,
+        part.how,
     )
 
 
@@ -87,12 +89,13 @@ def _placement(own: WrittenNote, midi: int, player: Instrument) -> FingerPlaceme
 
 
 def _position(player: Instrument, finger: int, semitones: int) -> str:
-    ordered = sorted(player.frames, key=lambda frame: frame.position != "1")
-    for reach in ("normal", "stretched"):
-        for frame in ordered:
-            if semitones in getattr(frame, reach).get(finger, ()):
-                return frame.position
-    return "1"
+    """The position in which the finger stands there with the hand at rest, else with it opened; the first if it can."""
+    found = [
+        (extension is not Extension.NONE, frame.position != "1", frame.position)
+        for frame in player.frames
+        if (extension := frame.extension(finger, semitones)) is not None
+    ]
+    return min(found, default=(False, False, "1"), key=lambda option: option[:2])[2]
 
 
 def _bowed(notes: list[ScoreNote], signs: list[str | None]) -> tuple[ScoreNote, ...]:

@@ -129,6 +129,18 @@ def _accidentals(pieces: list[_Piece], score: Score) -> dict[int, str]:
 
 def write_musicxml(score: Score) -> bytes:
     """The score as an uncompressed MusicXML document. Raises ValueError for a duration that has no sign."""
+    return etree.tostring(
+        score_tree(score),
+        xml_declaration=True,
+        encoding="UTF-8",
+        pretty_print=True,
+        doctype='<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" '
+        '"http://www.musicxml.org/dtds/partwise.dtd">',
+    )
+
+
+def score_tree(score: Score) -> etree._Element:
+    """The same as elements. Raises ValueError for a duration that has no sign."""
     pieces = _pieces(score)
     divisions = lcm(*(piece.duration.denominator for piece in pieces), score.meter.measure_beats.denominator)
     root = etree.Element("score-partwise", version="4.0")
@@ -157,9 +169,12 @@ def write_musicxml(score: Score) -> bytes:
             if first:
                 _attributes(measure, score, divisions)
                 _tempo(measure, score)
+                for word in score.how:
+                    add_words(measure, word)
+                if score.dynamic:
+                    _dynamic(measure, score.dynamic)
         if piece.first and piece.event.start_beats == score.slows_from:
-            kind = etree.SubElement(etree.SubElement(measure, "direction", placement="above"), "direction-type")
-            _text(kind, "words", "rit.")
+            add_words(measure, "rit.")
         if isinstance(piece.event, ScoreRest):
             _rest(measure, piece, divisions)
         else:
@@ -169,14 +184,21 @@ def write_musicxml(score: Score) -> bytes:
     if measure is not None:
         barline = etree.SubElement(measure, "barline", location="right")
         _text(barline, "bar-style", "light-heavy")
-    return etree.tostring(
-        root,
-        xml_declaration=True,
-        encoding="UTF-8",
-        pretty_print=True,
-        doctype='<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" '
-        '"http://www.musicxml.org/dtds/partwise.dtd">',
-    )
+    return root
+
+
+def add_words(
+    measure: etree._Element, words: str, before: etree._Element | None = None, placement: str = "above"
+) -> None:
+    """Words over (or under) what comes next in the measure, or over the element `before`."""
+    direction = etree.Element("direction", placement=placement)
+    _text(etree.SubElement(direction, "direction-type"), "words", words)
+    measure.insert(len(measure) if before is None else measure.index(before), direction)
+
+
+def _dynamic(measure: etree._Element, sign: str) -> None:
+    direction = etree.SubElement(measure, "direction", placement="below")
+    etree.SubElement(etree.SubElement(etree.SubElement(direction, "direction-type"), "dynamics"), sign)
 
 
 def _text(parent: etree._Element, tag: str, text: object, **attributes: str) -> etree._Element:

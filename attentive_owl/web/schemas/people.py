@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import Field, StringConstraints
 
+from attentive_owl.core.exercises import Ease
 from attentive_owl.web.schemas.common import FrameName, In, Instrument, Name, Out
 
 
@@ -58,6 +59,8 @@ class PupilOut(Out):
     string_length_mm: float
     marks: Marks
     known: list[FrameName]
+    ease: Ease
+    """Which line is set to the pupil, where an instrument has an easier and a harder one."""
     consent_by: str | None
     consent_at: datetime | None
 
@@ -88,6 +91,7 @@ class PupilChange(In):
     marks: Marks | None = None
     """Tapes of this instrument; an empty list: those of the studio."""
     known: list[FrameName] | None = None
+    ease: Ease | None = None
     consent_by: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None
     """The adult's name; an empty text takes the consent back."""
 

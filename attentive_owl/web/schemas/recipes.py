@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
-from attentive_owl.core.exercises import Bowing, Direction
+from attentive_owl.core.exercises import USUAL_SIGNS, Bowing, BowPart, Direction, Dynamic, Fingers, Sign, Way
 from attentive_owl.core.instruments import FourthFinger
 from attentive_owl.core.theory import ScaleForm
 from attentive_owl.web.schemas.common import (
@@ -30,8 +30,11 @@ Syllable = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1,
 Tag = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=24)]
 
 
+NoteName = Annotated[str, StringConstraints(pattern=r"^[A-G](##|#|bb|b)?[0-8]$")]
+
+
 class LineNoteIn(In):
-    name: Annotated[str, StringConstraints(pattern=r"^[A-G](##|#|bb|b)?[0-8]$")] | None
+    name: NoteName | None
     beats: Annotated[str, StringConstraints(pattern=r"^\d{1,2}(/[1248])?$")]
     slurred: bool = False
 
@@ -41,6 +44,14 @@ class PinIn(In):
     index: Annotated[int, Field(ge=0, le=2000)]
     string: StringName
     finger: Annotated[int, Field(ge=0, le=4)]
+
+
+class RegisterIn(In):
+    """Where the line lies on one instrument."""
+
+    instrument: Instrument
+    start: NoteName | Literal[""] = ""
+    drop_after: NoteName | Literal["never", ""] = ""
 
 
 class Recipe(In):
@@ -61,6 +72,16 @@ class Recipe(In):
     string: StringName = "D"
     finger: Annotated[int, Field(ge=1, le=4)] = 1
     rung: Annotated[int, Field(ge=1, le=5)] = 2
+    rungs: Annotated[list[Annotated[int, Field(ge=1, le=5)]], Field(max_length=5)] = []
+    times: Annotated[int, Field(ge=1, le=4)] = 1
+    wait: bool = False
+    bow_part: BowPart = BowPart.PLANNED
+    dynamic: Dynamic = Dynamic.FREE
+    fingers: Fingers = Fingers.FREE
+    slows: bool = False
+    ways: Annotated[list[Way], Field(max_length=3)] = []
+    signs: Annotated[list[Sign], Field(max_length=12)] = list(USUAL_SIGNS)
+    registers: Annotated[list[RegisterIn], Field(max_length=4)] = []
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
     cue: Annotated[list[Syllable], Field(max_length=16)] = []
     line: Annotated[list[LineNoteIn], Field(max_length=200)] = []
@@ -113,6 +134,11 @@ class Catalogue(Out):
     directions: list[Direction]
     bowings: list[Bowing]
     meters: list[MeterName]
+    bow_parts: list[BowPart]
+    dynamics: list[Dynamic]
+    fingers: list[Fingers]
+    ways: list[Way]
+    signs: list[Sign]
     strings: list[StringName]
     patterns: list[PatternOut]
     instruments: list[InstrumentOut]

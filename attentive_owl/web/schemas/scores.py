@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
+from attentive_owl.core.exercises import Way
 from attentive_owl.core.playing import Company
 from attentive_owl.web.schemas.common import In, Instrument, Out, StringName
 from attentive_owl.web.schemas.people import Colour
@@ -47,6 +48,14 @@ class ScoreNoteOut(Out):
     duration_beats: float
 
 
+class CountWordOut(Out):
+    at_beats: float
+    """Quarter notes from the beginning of the count."""
+    word: str
+    beat: bool
+    """Struck, and not only said."""
+
+
 class ScoreOut(Out):
     """One exercise on one instrument: engraved, and the facts of each note for words and nests."""
 
@@ -62,6 +71,12 @@ class ScoreOut(Out):
     """Heard, not shown, until it has been tried."""
     notes: list[ScoreNoteOut]
     systems: list[SystemOut]
+    count_in: list[CountWordOut]
+    count_in_beats: float
+    ways: list[Way]
+    """Steps of the exercise, in order; empty where it is simply played."""
+    calls: bool
+    """Whether every bar is first played to the pupil."""
     demonstration_url: str
     demonstration_onsets: list[float]
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 from zoneinfo import available_timezones
 
 from pydantic import Field, StringConstraints, field_validator
 
+from attentive_owl.core.playing import CountStyle
 from attentive_owl.core.theory import NoteNames, NoteValues
 from attentive_owl.web.schemas.common import In, Instrument, LevelKey, Out
 from attentive_owl.web.schemas.people import Colour, Marks
@@ -36,7 +37,9 @@ class GoodGo(In):
 class StudioWords(In):
     values: NoteValues = NoteValues.QUARTER
     names: NoteNames = NoteNames.LETTERS
-    count_in: Literal["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] = "1 2 3 4"
+    count_in: CountStyle = CountStyle.NUMBERS
+    count_in_six: bool = True
+    """Whether 6/8 is counted in eighths; else in its two beats."""
     cues: dict[str, Annotated[list[Syllable], Field(max_length=16)]] = {}
     """Pattern key -> the studio's own syllables."""
     marks: dict[Instrument, Marks] = {}

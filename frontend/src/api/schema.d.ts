@@ -690,10 +690,16 @@ export interface components {
             title: string;
         };
         /**
+         * BowPart
+         * @description Where on the bow; empty: where the bow plan puts it.
+         * @enum {string}
+         */
+        BowPart: "" | "whole bow" | "lower half" | "middle" | "upper two thirds" | "at the heel" | "at the point";
+        /**
          * Bowing
          * @enum {string}
          */
-        Bowing: "detached" | "slurred in twos" | "slurred in threes" | "slurred in fours" | "staccato" | "pizzicato";
+        Bowing: "detached" | "slurred in twos" | "slurred in threes" | "slurred in fours" | "slurred in eights" | "slurred in twos with a stop" | "two short notes in one up-bow" | "staccato" | "pizzicato";
         /**
          * Card
          * @description A passphrase is shown once, to be printed.
@@ -709,16 +715,22 @@ export interface components {
         };
         /** Catalogue */
         Catalogue: {
+            /** Bow Parts */
+            bow_parts: components["schemas"]["BowPart"][];
             /** Bowings */
             bowings: components["schemas"]["Bowing"][];
             /** Directions */
             directions: components["schemas"]["Direction"][];
+            /** Dynamics */
+            dynamics: components["schemas"]["Dynamic"][];
             /** Families */
             families: components["schemas"]["FamilyOut"][];
+            /** Fingers */
+            fingers: components["schemas"]["Fingers"][];
             /** Forms */
             forms: components["schemas"]["ScaleForm"][];
             /** Frames */
-            frames: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "a shift")[];
+            frames: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "1-3-4" | "1-2-4" | "1-4" | "1-2" | "stretched forward" | "stretched back" | "half position" | "fourth finger" | "a shift")[];
             /** Highest Tempo Bpm */
             highest_tempo_bpm: number;
             /** Instruments */
@@ -731,10 +743,14 @@ export interface components {
             meters: ("4/4" | "3/4" | "2/4" | "6/8")[];
             /** Patterns */
             patterns: components["schemas"]["PatternOut"][];
+            /** Signs */
+            signs: components["schemas"]["Sign"][];
             /** Strings */
             strings: ("C" | "G" | "D" | "A" | "E")[];
             /** Tonics */
             tonics: ("D" | "G" | "A" | "C" | "F" | "Bb" | "Eb" | "E" | "B" | "Ab" | "Db" | "Gb" | "F#" | "C#" | "G#")[];
+            /** Ways */
+            ways: components["schemas"]["Way"][];
         };
         /** ClassList */
         ClassList: {
@@ -759,7 +775,7 @@ export interface components {
          * Company
          * @enum {string}
          */
-        Company: "alone" | "click" | "drone" | "backing";
+        Company: "alone" | "click" | "drone" | "backing" | "calls";
         /** CompletenessJudgement */
         CompletenessJudgement: {
             /** Missed */
@@ -780,6 +796,20 @@ export interface components {
             word: string;
         };
         /**
+         * CountStyle
+         * @enum {string}
+         */
+        CountStyle: "1 2 3 4" | "1 2 ready go" | "1 and 2 and" | "4 3 2 1";
+        /** CountWordOut */
+        CountWordOut: {
+            /** At Beats */
+            at_beats: number;
+            /** Beat */
+            beat: boolean;
+            /** Word */
+            word: string;
+        };
+        /**
          * Direction
          * @enum {string}
          */
@@ -793,6 +823,11 @@ export interface components {
              */
             done?: true;
         };
+        /**
+         * Dynamic
+         * @enum {string}
+         */
+        Dynamic: "" | "p" | "mp" | "mf" | "f";
         /** EarlierTake */
         EarlierTake: {
             /**
@@ -806,6 +841,12 @@ export interface components {
              */
             recorded_at: string;
         };
+        /**
+         * Ease
+         * @description Which line of one exercise a pupil plays, where an instrument has more than one.
+         * @enum {string}
+         */
+        Ease: "usual" | "easier" | "harder";
         /** ExerciseList */
         ExerciseList: {
             /** Exercises */
@@ -850,12 +891,18 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "scale" | "lower-half" | "upper-half" | "arpeggio" | "thirds" | "open-string" | "ladder" | "matches" | "half-steps" | "ringing" | "landing" | "second-finger" | "one-finger" | "long-tones" | "first-note" | "crossings" | "chromatic" | "echo" | "own";
+            key: "scale" | "lower-half" | "upper-half" | "arpeggio" | "grow" | "between-open" | "thirds" | "open-string" | "ladder" | "matches" | "unisons" | "walk-up" | "across" | "half-steps" | "ringing" | "landing" | "second-finger" | "one-finger" | "long-tones" | "first-note" | "crossings" | "chromatic" | "echo" | "call" | "own";
             /** Name */
             name: string;
             /** Uses */
             uses: string[];
         };
+        /**
+         * Fingers
+         * @description Schools differ: fingers stay for the way back, or are lifted against squeaks.
+         * @enum {string}
+         */
+        Fingers: "" | "fingers stay down" | "fingers lift";
         /** FirstNote */
         FirstNote: {
             /** Cents */
@@ -1477,11 +1524,13 @@ export interface components {
              * @default null
              */
             consent_by?: string | null;
+            /** @default null */
+            ease?: components["schemas"]["Ease"] | null;
             /**
              * Known
              * @default null
              */
-            known?: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "a shift")[] | null;
+            known?: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "1-3-4" | "1-2-4" | "1-4" | "1-2" | "stretched forward" | "stretched back" | "half position" | "fourth finger" | "a shift")[] | null;
             /**
              * Marks
              * @default null
@@ -1509,6 +1558,7 @@ export interface components {
             consent_at: string | null;
             /** Consent By */
             consent_by: string | null;
+            ease: components["schemas"]["Ease"];
             /**
              * Id
              * Format: uuid
@@ -1520,7 +1570,7 @@ export interface components {
              */
             instrument: "violin" | "viola" | "cello" | "bass";
             /** Known */
-            known: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "a shift")[];
+            known: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "1-3-4" | "1-2-4" | "1-4" | "1-2" | "stretched forward" | "stretched back" | "half position" | "fourth finger" | "a shift")[];
             /** Marks */
             marks: components["schemas"]["MarkPlace"][];
             /** Name */
@@ -1556,6 +1606,8 @@ export interface components {
              * @default null
              */
             bars?: number[] | null;
+            /** @default  */
+            bow_part?: components["schemas"]["BowPart"];
             /** @default detached */
             bowing?: components["schemas"]["Bowing"];
             /**
@@ -1565,17 +1617,21 @@ export interface components {
             cue?: string[];
             /** @default up and down */
             direction?: components["schemas"]["Direction"];
+            /** @default  */
+            dynamic?: components["schemas"]["Dynamic"];
             /**
              * Family
              * @default scale
              * @enum {string}
              */
-            family?: "scale" | "lower-half" | "upper-half" | "arpeggio" | "thirds" | "open-string" | "ladder" | "matches" | "half-steps" | "ringing" | "landing" | "second-finger" | "one-finger" | "long-tones" | "first-note" | "crossings" | "chromatic" | "echo" | "own";
+            family?: "scale" | "lower-half" | "upper-half" | "arpeggio" | "grow" | "between-open" | "thirds" | "open-string" | "ladder" | "matches" | "unisons" | "walk-up" | "across" | "half-steps" | "ringing" | "landing" | "second-finger" | "one-finger" | "long-tones" | "first-note" | "crossings" | "chromatic" | "echo" | "call" | "own";
             /**
              * Finger
              * @default 1
              */
             finger?: number;
+            /** @default  */
+            fingers?: components["schemas"]["Fingers"];
             /** @default major */
             form?: components["schemas"]["ScaleForm"];
             /** @default open */
@@ -1614,15 +1670,40 @@ export interface components {
              */
             pins?: components["schemas"]["PinIn"][];
             /**
+             * Registers
+             * @default []
+             */
+            registers?: components["schemas"]["RegisterIn"][];
+            /**
              * Rung
              * @default 2
              */
             rung?: number;
             /**
+             * Rungs
+             * @default []
+             */
+            rungs?: number[];
+            /**
              * Seed
              * @default 1
              */
             seed?: number;
+            /**
+             * Signs
+             * @default [
+             *       "finger numbers",
+             *       "positions and stretches",
+             *       "cue words",
+             *       "how it is played"
+             *     ]
+             */
+            signs?: components["schemas"]["Sign"][];
+            /**
+             * Slows
+             * @default false
+             */
+            slows?: boolean;
             /**
              * String
              * @default D
@@ -1631,6 +1712,11 @@ export interface components {
             string?: "C" | "G" | "D" | "A" | "E";
             /** Tempo Bpm */
             tempo_bpm: number;
+            /**
+             * Times
+             * @default 1
+             */
+            times?: number;
             /**
              * Tonic
              * @enum {string}
@@ -1641,6 +1727,37 @@ export interface components {
              * @default true
              */
             top_again?: boolean;
+            /**
+             * Wait
+             * @default false
+             */
+            wait?: boolean;
+            /**
+             * Ways
+             * @default []
+             */
+            ways?: components["schemas"]["Way"][];
+        };
+        /**
+         * RegisterIn
+         * @description Where the line lies on one instrument.
+         */
+        RegisterIn: {
+            /**
+             * Drop After
+             * @default
+             */
+            drop_after?: string | ("never" | "");
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /**
+             * Start
+             * @default
+             */
+            start?: string | "";
         };
         /** Report */
         Report: {
@@ -1993,6 +2110,12 @@ export interface components {
          * @description One exercise on one instrument: engraved, and the facts of each note for words and nests.
          */
         ScoreOut: {
+            /** Calls */
+            calls: boolean;
+            /** Count In */
+            count_in: components["schemas"]["CountWordOut"][];
+            /** Count In Beats */
+            count_in_beats: number;
             /** Demonstration Onsets */
             demonstration_onsets: number[];
             /** Demonstration Url */
@@ -2020,6 +2143,8 @@ export interface components {
             tempo_bpm: number;
             /** Title */
             title: string;
+            /** Ways */
+            ways: components["schemas"]["Way"][];
         };
         /** SessionState */
         SessionState: {
@@ -2027,6 +2152,12 @@ export interface components {
             csrf_token: string;
             person: components["schemas"]["Person"] | null;
         };
+        /**
+         * Sign
+         * @description What may stand in the engraving beside the notes.
+         * @enum {string}
+         */
+        Sign: "finger numbers" | "positions and stretches" | "low and high fingers" | "strings" | "half steps" | "fingers that stay" | "every bow" | "note names" | "cue words" | "how it is played";
         /** SizeOut */
         SizeOut: {
             /** Name */
@@ -2102,12 +2233,13 @@ export interface components {
         };
         /** StudioWords */
         StudioWords: {
+            /** @default 1 2 3 4 */
+            count_in?: components["schemas"]["CountStyle"];
             /**
-             * Count In
-             * @default 1 2 3 4
-             * @enum {string}
+             * Count In Six
+             * @default true
              */
-            count_in?: "1 2 3 4" | "1 2 ready go" | "1 and 2 and" | "4 3 2 1";
+            count_in_six?: boolean;
             /**
              * Cues
              * @default {}
@@ -2405,6 +2537,12 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * Way
+         * @description Steps of one exercise, in this order.
+         * @enum {string}
+         */
+        Way: "sing it" | "pluck it" | "bow it";
         /** Week */
         Week: {
             /** Assignments */

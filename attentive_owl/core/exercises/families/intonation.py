@@ -8,6 +8,7 @@ from itertools import pairwise
 from attentive_owl.core.exercises.families.rhythm import open_string
 from attentive_owl.core.exercises.families.scales import both_ways
 from attentive_owl.core.exercises.families.shape import Family, Step, describe
+from attentive_owl.core.exercises.patterns import pattern
 from attentive_owl.core.exercises.recipe import Recipe
 from attentive_owl.core.instruments import Instrument, OpenString, UnplayableError
 from attentive_owl.core.theory import Pitch, scale_pitch
@@ -69,8 +70,7 @@ def _ringing(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
 
 def _finger_place(recipe: Recipe, player: Instrument, string: OpenString) -> Pitch:
     """Where the chosen finger stands on a string in first position, in the key where the key says which place."""
-    frame = next(frame for frame in player.frames if frame.position == "1")
-    places = frame.normal.get(recipe.finger)
+    places = player.first_position.places(recipe.finger)
     if not places:
         raise UnplayableError(f"finger {recipe.finger} has no place of its own on the {player.name.lower()}")
     in_key = [above for above in places if recipe.key.contains(string.pitch.midi + above)]
@@ -114,6 +114,45 @@ def _crossings(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
     return [Step(spelt(string.pitch.midi + above, recipe), _ONE, string=string.name) for string, above in places]
 
 
+def _across(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
+    """One finger on a string and on the one above it, in turn, with the open strings first."""
+    low, high = (open_string(recipe, player, above) for above in (0, 1))
+    fingered = [(string, _finger_place(recipe, player, string)) for string in (low, high)]
+    opened = [(string, string.pitch) for string in (low, high)]
+    return [Step(pitch, _ONE, string=string.name) for string, pitch in (*opened, *fingered * 3)]
+
+
+def _walk_up(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
+    """From the open string below the tonic, note by note of the key, to the tonic; then the tonic alone."""
+    tonic = scale_pitch(recipe.key, octave, 0)
+    below = [string for string in player.strings if string.pitch.midi <= tonic.midi]
+    if not below:
+        raise UnplayableError(f"no open string lies under {tonic.spoken} in that octave")
+    string = below[-1]
+    between = [
+        pitch
+        for pitch in _scale(recipe, octave - 1, range(7))
+        if string.pitch.midi < pitch.midi < tonic.midi
+    ]  # fmt: skip
+    opened = spelt(string.pitch.midi, recipe)
+    walk = [Step(opened, _ONE, string=string.name), *(Step(pitch, _ONE, string=string.name) for pitch in between)]
+    arrived = Step(tonic, _TWO, string=string.name, fills_measure=True)
+    return [*walk, arrived, *walk, arrived, arrived] if tonic.midi > string.pitch.midi else [arrived] * 3
+
+
+def _unisons(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
+    """Each open string, and the same note stopped on the string below."""
+    return [
+        step
+        for below, string in pairwise(player.strings)
+        for _ in range(2)
+        for step in (
+            Step(string.pitch, _TWO, string=string.name),
+            Step(string.pitch, _TWO, string=below.name),
+        )
+    ]
+
+
 def _chromatic(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
     """Open, first, low and high second, third on each of two strings, up and down."""
     low, high = (open_string(recipe, player, above) for above in (0, 1))
@@ -122,7 +161,7 @@ def _chromatic(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
     up = [(low, above) for above in places if above < gap]
     up += [(high, above) for above in places if above < gap]
     return [
-        Step(spelt(string.pitch.midi + above, recipe), _ONE, string=string.name)
+        Step(spelt(string.pitch.midi + above, recipe), pattern=pattern(recipe.pattern), string=string.name)
         for string, above in (*up, *reversed(up))
     ]
 
@@ -137,12 +176,39 @@ FAMILIES: tuple[Family, ...] = (
         _matches,
     ),
     describe(
+        "unisons",
+        "Unisons with the open strings",
+        "intonation",
+        "Each open string, then the same note stopped on the string below: the fourth finger's check.",
+        "",
+        _unisons,
+        on_strings=True,
+    ),
+    describe(
+        "walk-up",
+        "Walk up to the first note",
+        "intonation",
+        "From the open string, finger by finger, to the note that the scale begins on.",
+        "tonic form",
+        _walk_up,
+    ),
+    describe(
+        "across",
+        "One finger across two strings",
+        "intonation",
+        "One finger on two neighbouring strings in turn: the hand stays, the bow goes over.",
+        "tonic form string finger bowing",
+        _across,
+        on_strings=True,
+    ),
+    describe(
         "half-steps",
         "Half-step pairs",
         "intonation",
-        "Each half step of the key alone: the fingers touch.",
+        "Each half step of the key alone, as close as it is.",
         "tonic form fourth_finger bowing",
         _half_steps,
+        one_way=True,
     ),
     describe(
         "ringing", "Ringing notes", "intonation", "Long notes that set an open string ringing.", "tonic form", _ringing
@@ -181,6 +247,7 @@ FAMILIES: tuple[Family, ...] = (
         "A whole bow on every note of the scale, over a drone if you like.",
         "tonic form direction top_again fourth_finger",
         _long_tones,
+        one_way=True,
     ),
     describe(
         "first-note", "First-note test", "intonation", "The tonic, four times, from silence.", "tonic form", _first_note
@@ -199,7 +266,7 @@ FAMILIES: tuple[Family, ...] = (
         "Two-string chromatic walk",
         "intonation",
         "Open, first, low and high second, third, on two strings.",
-        "tonic form string bowing",
+        "tonic form string pattern times wait bowing",
         _chromatic,
         on_strings=True,
     ),

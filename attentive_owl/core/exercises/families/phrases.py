@@ -13,6 +13,7 @@ from attentive_owl.core.theory import Pitch, scale_pitch
 
 _CELLS = ((1, 1), (1, 1), ("1/2", "1/2", 1), (1, "1/2", "1/2"), (2,), ("3/2", "1/2"))
 _ECHO_MEASURES = 4
+_BAR = Fraction(4)
 _HIGHEST_DEGREE = 7
 _HOME = (0, 2, 4)
 
@@ -41,6 +42,18 @@ def _echo(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
     ]
 
 
+def _answers(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
+    """The echo phrase bar by bar, each after a silent bar in which somebody plays it first."""
+    steps: list[Step] = []
+    within = Fraction(0)
+    for step in _echo(recipe, player, octave):
+        if within == 0:
+            steps.append(Step(None, _BAR))
+        steps.append(step)
+        within = (within + (step.beats or Fraction(0))) % _BAR
+    return steps
+
+
 def _own(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
     """The typed line; `octave` 4 is the line as it was typed. Raises RecipeError for a line with no notes."""
     steps = []
@@ -63,6 +76,15 @@ FAMILIES: tuple[Family, ...] = (
         "A short phrase that is heard, not seen, until it has been tried.",
         "tonic form seed fourth_finger",
         _echo,
+        hidden=True,
+    ),
+    describe(
+        "call",
+        "Call and response",
+        "phrases",
+        "A bar is played to the pupil, and the pupil answers with the same bar.",
+        "tonic form seed fourth_finger",
+        _answers,
         hidden=True,
     ),
     describe(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 from attentive_owl.core.exercises.families.scales import both_ways
@@ -32,11 +33,20 @@ def _on_open_string(recipe: Recipe, player: Instrument, octave: int) -> list[Ste
 
 
 def _ladder(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
+    """The rung, or the rungs one after the other, each from the beginning of a measure."""
+    steps: list[Step] = []
+    for rung in recipe.rungs or (recipe.rung,):
+        own = _rung(recipe, rung, octave)
+        steps += [*own[:-1], replace(own[-1], fills_measure=True)]
+    return steps
+
+
+def _rung(recipe: Recipe, rung: int, octave: int) -> list[Step]:
     steps: list[Step] = []
     rising = range(8)
     for place, degree in enumerate(both_ways(recipe, rising)):
         pitch = scale_pitch(recipe.key, octave, degree, recipe.form, place >= len(rising))
-        match recipe.rung:
+        match rung:
             case 1:
                 steps += [Step(pitch, Fraction(1))] * 4
             case 2:
@@ -65,7 +75,7 @@ FAMILIES: tuple[Family, ...] = (
         "Density ladder",
         "rhythm",
         "Five rungs on one scale: four long notes, the pattern, two sixteenths, one, slurred in fours.",
-        "tonic form direction top_again rung pattern fourth_finger",
+        "tonic form direction top_again rung rungs pattern fourth_finger",
         _ladder,
     ),
 )

@@ -24,6 +24,8 @@ class Step:
     """In the bow of the step before."""
     string: str | None = None
     """The string that it is about, where the drill is about one."""
+    fills_measure: bool = False
+    """A rest follows to the end of the measure."""
 
 
 Builder = Callable[[Recipe, Instrument, int], Sequence[Step]]
@@ -45,6 +47,8 @@ class Family:
     """The line is tied to open strings: no octave is searched."""
     hidden: bool = False
     """Heard, not shown, until it has been tried."""
+    one_way: bool = False
+    """It comes back to its notes, and each is to be fingered one way."""
 
 
 def describe(
@@ -56,6 +60,7 @@ def describe(
     build: Builder,
     on_strings: bool = False,
     hidden: bool = False,
+    one_way: bool = False,
 ) -> Family:
     """A family; `uses` is a list of field names with spaces between."""
-    return Family(key, name, group, about, frozenset(uses.split()), build, on_strings, hidden)
+    return Family(key, name, group, about, frozenset(uses.split()), build, on_strings, hidden, one_way)

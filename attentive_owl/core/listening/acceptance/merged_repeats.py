@@ -62,7 +62,7 @@ def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:
     same: list[list[ScoreNote]] = [[score.notes[0]]]
     for before, note in pairwise(score.notes):
         touches = note.midi == before.midi and note.start_beats == before.end_beats
-        if touches and not note.slurred_from(before):
+        if touches and not note.legato_from(before):
             same[-1].append(note)
         else:
             same.append([note])

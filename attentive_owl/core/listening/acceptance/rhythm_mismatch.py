@@ -122,7 +122,7 @@ def struck_log_odds(path: Path, boundaries: Boundaries, score: Score) -> float |
     """How surely the less likely half of the places was struck: where every second stroke is left out the others are there."""
     places = places_of(path, boundaries, score)
     repeated = sum(
-        two.midi == one.midi and two.start_beats == one.end_beats and not two.slurred_from(one)
+        two.midi == one.midi and two.start_beats == one.end_beats and not two.legato_from(one)
         for one, two in pairwise(score.notes)
     )
     if not places or sum(len(place.notes) for place in places) < _LEAST_COVERED * repeated:
@@ -179,7 +179,7 @@ def _runs(path: Path, score: Score) -> Iterator[list[Segment]]:
             and event.index == run[-1].index + 1
             and event.midi == run[-1].midi
             and event.start == run[-1].stop
-            and not score.notes[event.index].slurred_from(score.notes[run[-1].index])
+            and not score.notes[event.index].legato_from(score.notes[run[-1].index])
         )
         if goes_on and isinstance(event, Segment):
             run.append(event)

@@ -63,7 +63,7 @@ def line_for(score: Score, shift: int) -> Line:
         midi=np.array([note.midi + shift for note in notes]),
         sounding_s=np.array([float(note.duration_beats) * beat_s for note in notes]),
         step_s=np.diff(starts) * beat_s,
-        slurred=np.array([note.slurred_from(before) for note, before in zip(notes, previous, strict=True)]),
+        slurred=np.array([note.legato_from(before) for note, before in zip(notes, previous, strict=True)]),
         restarts=np.array(score.measure_starts()),
         turns=np.zeros((0, 2), np.int64),
     )
