@@ -12,8 +12,9 @@ from attentive_owl.core.exercises.recipe import NEVER, Ease
 from attentive_owl.core.instruments import FourthFinger, Instrument, UnplayableError, find_fingering
 from attentive_owl.core.theory import Pitch
 
-_COST = {Ease.USUAL: 12.0, Ease.EASIER: 1.0}
-"""In the currency of `fingering`: usually a drop is worth about two shifts; an easier line takes it for any."""
+_COST = {Ease.USUAL: 7.0, Ease.EASIER: -8.0}
+"""In the currency of `fingering`, of a line that shifts: usually a drop is worth about two shifts; an easier line takes it
+rather than any."""
 _COST_LAST_RESORT = 1000.0
 """On an instrument that does not usually drop: only where there is no other way."""
 _COST_A_NOTE = 0.4
@@ -47,12 +48,12 @@ class Drops:
     def of(self, line: Sequence[Step]) -> Iterator[tuple[float, Sequence[Step]]]:
         """(cost, line) of the line as it is and with a drop after each note where one is thought of; what is out of reach
         is left out."""
-        plain = self._cost(line)
+        plain, shifts = self._laid(line)
         may_drop = self.group in _GROUPS and self.after != NEVER and self.ease is not Ease.HARDER
         if self.after not in ("", NEVER):
             top = Pitch.parse(self.after).midi
             dropped = _dropped(line, top)
-            cost = self._cost(dropped)
+            cost, _ = self._laid(dropped)
             if cost is not None:
                 yield cost, dropped
             return
@@ -60,7 +61,7 @@ class Drops:
             yield plain, line
         extra = _COST.get(self.ease, 0.0)
         willing = self.player.drops_an_octave or self.ease is Ease.EASIER
-        if not may_drop or (plain is not None and (plain <= extra or not willing)):
+        if not may_drop or (plain is not None and not (shifts and willing)):
             return
         pitches = {pitch.midi: pitch for pitch in sounding(line)}
         first = sounding(line)[0].midi
@@ -73,23 +74,25 @@ class Drops:
             if midi not in tonics and not willing and self.group != "phrases":
                 continue
             dropped = _dropped(line, midi)
-            cost = self._cost(dropped)
+            cost, _ = self._laid(dropped)
             if cost is not None:
                 moved = sum(a is not b for a, b in zip(line, dropped, strict=True))
                 cost += extra + _COST_A_NOTE * moved + (0.0 if midi in tonics else off)
                 yield cost + (0.0 if willing else _COST_LAST_RESORT), dropped
 
-    def _cost(self, line: Sequence[Step]) -> float | None:
+    def _laid(self, line: Sequence[Step]) -> tuple[float | None, bool]:
+        """What it costs to finger, None where it is out of reach; whether the hand has to move."""
         pitches = sounding(line)
         low, high = self.player.lowest.midi, self.player.highest.midi
         if not all(low <= pitch.midi <= high for pitch in pitches):
-            return None
+            return None, False
         # A repeated pitch keeps its place, so it need not be searched twice.
         moving = [pitches[0], *(after for before, after in pairwise(pitches) if after != before)]
         try:
-            return find_fingering(self.player, moving, self.policy)[1]
+            places, cost = find_fingering(self.player, moving, self.policy)
         except UnplayableError:
-            return None
+            return None, False
+        return cost, len({place.position for place in places if place.finger}) > 1
 
 
 def _dropped(line: Sequence[Step], top_midi: int) -> Sequence[Step]:
