@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from bench import fingerings
 from tests.conftest import ROOT
 
 WRITTEN = sorted([*ROOT.glob("*.md"), *ROOT.glob("docs/**/*.md")])
@@ -32,3 +33,7 @@ def test_links_and_paths_in_documents_lead_somewhere(path: Path) -> None:
     assert [link for link in linked if not (path.parent / link).exists()] == []
     named = re.findall(r"`((?:attentive_owl|frontend/src|tests|bench|scripts)/[\w/.]+)`", text)
     assert [name for name in named if not (ROOT / name).exists()] == []
+
+
+def test_the_fingerings_on_paper_are_those_of_the_program() -> None:
+    assert fingerings.PAGE.read_text() == fingerings.page()
