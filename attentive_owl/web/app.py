@@ -19,7 +19,7 @@ from attentive_owl.formats.limits import MAX_BYTES
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.session import make_engine
-from attentive_owl.web import assigning, people, problems, shelf, signing_in, studio, takes, tuning, workshop
+from attentive_owl.web import assigning, paper, people, problems, shelf, signing_in, studio, takes, tuning, workshop
 from attentive_owl.web.access import Services, make_login_manager, services
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
@@ -55,7 +55,7 @@ def create_app(settings: Settings) -> OpenAPI:
     make_login_manager().init_app(app)
     CSRFProtect(app)
     _harden(app, settings)
-    for feature in (signing_in, people, workshop, shelf, studio, assigning, takes, tuning):
+    for feature in (signing_in, people, workshop, paper, shelf, studio, assigning, takes, tuning):
         app.register_api(feature.api)
 
     @app.get("/api/health", responses={200: Done})

@@ -55,7 +55,7 @@ def score_out(
     marks: Sequence[Mark] = (),
 ) -> ScoreOut:
     """`share` of the usual staff size, for pages that show several scores. `marks`: the tapes of the instrument."""
-    tapes = {mark.semitones: NoteMark(name=mark.name, colour=mark.colour) for mark in marks}  # type: ignore[arg-type]
+    tapes = {mark.semitones: NoteMark(name=mark.name, colour=mark.colour, shade=mark.shade) for mark in marks}
     staff_scale = next(scale for least, scale in _STAFF_SCALES if width >= least)
     made_from = recipe_from_document(recipe)
     counted, count_beats = count_in(score, words.count_in, words.count_in_six)

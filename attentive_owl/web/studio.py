@@ -12,7 +12,7 @@ from sqlalchemy import select
 
 from attentive_owl.core.exercises import PATTERNS
 from attentive_owl.core.instruments import Mark, PlacedMark, instrument, place_marks
-from attentive_owl.formats.tape_strip import tape_strip_pdf
+from attentive_owl.formats.paper.tape_strip import tape_strip_pdf
 from attentive_owl.store.models import Pupil, Studio
 from attentive_owl.store.tapes import tapes_of
 from attentive_owl.web.access import own_studio, signed_in, teacher_only, visitor
@@ -75,7 +75,9 @@ def tapes(query: TapeQuestion) -> Any:
             tapes=[
                 TapeOut(
                     name=placed.mark.name,
-                    colour=placed.mark.colour,  # type: ignore[arg-type]
+                    colour=placed.mark.colour,
+                    shade=placed.mark.shade,
+                    own_shade=placed.mark.own_shade,
                     semitones=placed.mark.semitones,
                     mm=placed.mm,
                     notes=list(placed.notes),

@@ -20,7 +20,7 @@ from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.judging import ENGINE
 from attentive_owl.core.judging import Report as JudgedReport
 from attentive_owl.formats.audio import AudioFileError, decode_to_flac
-from attentive_owl.formats.report_pdf import Heading, report_pdf
+from attentive_owl.formats.paper.report import Heading, report_pdf
 from attentive_owl.store.audio import file_sha256
 from attentive_owl.store.exercises import score_as_set
 from attentive_owl.store.models import Mark, Overrule, Report, Studio, Take
@@ -306,7 +306,8 @@ def report_on_paper(path: ById) -> Any:
             marks=tuple(f"{_VERDICTS[own.verdict]}. {own.remark}".strip() for own in take.marks),
             overruled=tuple(_overruled_words(own, report) for own in take.overrules),
         )
-    pdf = report_pdf(report, heading)
+        score = score_as_set(session, take.assignment, take.pupil, take.assignment.target_bpm)
+    pdf = report_pdf(report, heading, score, studio_words().names)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="report.pdf", max_age=0)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import tempfile
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -27,16 +28,21 @@ from attentive_owl.core.exercises import (
     BowPart,
     Direction,
     Dynamic,
+    Ease,
     Fingers,
+    Insight,
     Score,
     Sign,
     Way,
     look_at,
     neighbours,
+    possible_starts,
+    same_fingers,
+    telling,
     title,
     what_is_new,
 )
-from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError, possible_places
+from attentive_owl.core.instruments import INSTRUMENTS, TAPE_SHADES, UnplayableError, possible_places
 from attentive_owl.core.judging import LEVELS
 from attentive_owl.core.playing import demonstrate
 from attentive_owl.core.theory import NoteNames, ScaleForm
@@ -52,10 +58,12 @@ from attentive_owl.web.schemas.common import TONICS, Problem
 from attentive_owl.web.schemas.recipes import (
     Catalogue,
     FamilyOut,
+    HandPlaceOut,
     ImportedLine,
     InstrumentOut,
     LevelOut,
     LineUpload,
+    OpenStringOut,
     PatternOut,
     Recipe,
     SizeOut,
@@ -72,6 +80,7 @@ from attentive_owl.web.schemas.scores import (
     PreviewOut,
     PreviewQuestion,
     StrokeOut,
+    ToldOut,
 )
 from attentive_owl.web.scores import score_out, unpack
 from attentive_owl.web.studio import marks_for, studio_words
@@ -124,6 +133,7 @@ def catalogue() -> Any:
             fingers=list(Fingers),
             ways=list(Way),
             signs=list(Sign),
+            tape_shades=TAPE_SHADES,
             strings=list(STRING_NAMES),
             patterns=[
                 PatternOut(
@@ -140,6 +150,10 @@ def catalogue() -> Any:
                     key=entry.key,  # type: ignore[arg-type]
                     name=entry.name,
                     sizes=[SizeOut(name=size, string_length_mm=length) for size, length in entry.sizes.items()],
+                    strings=[OpenStringOut(name=own.name, midi=own.pitch.midi) for own in entry.strings],
+                    hand=[
+                        HandPlaceOut(semitones=at, finger=finger) for at, finger in entry.first_position.under_the_hand
+                    ],
                 )
                 for entry in INSTRUMENTS.values()
             ],
@@ -158,7 +172,7 @@ def preview(body: PreviewQuestion) -> Any:
     document = body.recipe.model_dump(mode="json")
     name = title(recipe_from_document(document))
     try:
-        score = score_for(document, body.instrument)
+        score = score_for(document, body.instrument, ease=body.ease)
     except UnplayableError as error:
         return reply(PreviewOut(title=name, part=None, left_out=f"{INSTRUMENTS[body.instrument].name}: {error}."))
     with own_studio() as session:
@@ -247,8 +261,38 @@ def _insight(
             for note in score.notes
         ],
         new_for=_new_for(found.features, score, document, pupils),
+        telling=[ToldOut(about=about, words=words) for about, words in _telling(score, found, bow.words, earlier)],
+        starts=list(possible_starts(recipe_from_document(document), score.instrument_key)),
+        eases=_eases(document, score.instrument_key),
         new=list(what_is_new(found.features, _features(earlier, document, score.instrument_key))),
     )
+
+
+def _telling(score: Score, found: Insight, bow: str, earlier: list[dict[str, Any]]) -> Iterator[tuple[str, str]]:
+    yield from telling(score, found, bow)
+    names = {-1: "one string lower", 1: "one string over", -2: "two strings lower", 2: "two strings over"}
+    for known in earlier:
+        try:
+            over = same_fingers(score, score_for(known, score.instrument_key))
+        except UnplayableError:
+            continue
+        if over in names:
+            yield "Fingers", f"the same as in {title(recipe_from_document(known))}, {names[over]}"
+            return
+
+
+def _eases(document: dict[str, Any], instrument_key: str) -> list[Ease]:
+    """The usual line, and the others where they are different ones."""
+    usual = score_for(document, instrument_key)
+    found = [Ease.USUAL]
+    for ease in (Ease.EASIER, Ease.HARDER):
+        try:
+            if score_for(document, instrument_key, ease=ease).notes != usual.notes:
+                found.append(ease)
+        except UnplayableError:
+            # Too high for the positions that are taught.
+            continue
+    return found
 
 
 @api.post("/line", responses={200: ImportedLine, 422: Problem})

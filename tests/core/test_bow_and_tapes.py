@@ -14,7 +14,7 @@ from attentive_owl.core.exercises import Bowing, Recipe, build
 from attentive_owl.core.instruments import DEFAULT_MARKS, INSTRUMENTS, distance_mm, instrument, place_marks
 from attentive_owl.core.playing import Company, demonstrate, demonstration_onsets
 from attentive_owl.core.theory import frequency_hz
-from attentive_owl.formats.tape_strip import tape_strip_pdf
+from attentive_owl.formats.paper.tape_strip import tape_strip_pdf
 
 
 def test_even_strokes_come_back_and_dotted_ones_run_out() -> None:

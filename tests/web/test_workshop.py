@@ -187,7 +187,7 @@ def test_learning_paths_ship_and_can_be_edited(app: Any, filled: Filled) -> None
 def test_the_studio_s_words_and_tapes(app: Any, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
     words = teacher.get("/api/studio/words").json
-    tape = {"name": "hand frame", "colour": "rust", "semitones": 7}
+    tape = {"name": "hand frame", "colour": "copper", "semitones": 7, "own_shade": "#b87333"}
     changed = {**words, "values": "crotchet", "cues": {"eighths": ["ti-", "de"]}, "marks": {"violin": [tape]}}
     assert teacher.call("PUT", "/api/studio/words", json=changed).status_code == 200
     assert teacher.get("/api/studio/words").json["cues"] == {"eighths": ["ti-", "de"]}
@@ -195,7 +195,7 @@ def test_the_studio_s_words_and_tapes(app: Any, filled: Filled) -> None:
     assert wrong.json["error"] == "Eighths needs 2 syllables, one for each note."
     question = "instrument=violin&size=4/4&string_length_mm=328"
     assert teacher.get(f"/api/tapes?{question}").json["tapes"] == [
-        {"name": "hand frame", "colour": "rust", "semitones": 7, "mm": 109.1, "notes": ["D4", "A4", "E5", "B5"]}
+        {**tape, "shade": "#b87333", "mm": 109.1, "notes": ["D4", "A4", "E5", "B5"]}
     ]
     assert teacher.get(f"/api/tapes.pdf?{question}").data.startswith(b"%PDF")
 
@@ -332,7 +332,7 @@ def test_how_it_is_judged_goes_into_the_report(
 def test_each_pupil_has_own_tapes_and_known_frames(app: Any, filled: Filled) -> None:
     teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled, filled.other_phrase)
     path = f"/api/pupils/{filled.pupil_id}"
-    tape = {"name": "my own", "colour": "moss", "semitones": 3}
+    tape = {"name": "my own", "colour": "moss", "semitones": 3, "own_shade": ""}
     assert teacher.call("PATCH", path, json={"marks": [tape]}).json["marks"] == [tape]
     question = "instrument=violin&size=4/4&string_length_mm=328"
     mine = teacher.get(f"/api/tapes?{question}&pupil_id={filled.pupil_id}").json["tapes"]

@@ -1,8 +1,16 @@
 """Exercises: one Score type, and the recipes that make one for each instrument."""
 
-from attentive_owl.core.exercises.building import build, title
+from attentive_owl.core.exercises.building import build, possible_starts, title
 from attentive_owl.core.exercises.families import FAMILIES, Family, family
-from attentive_owl.core.exercises.insight import FRAMES, Insight, look_at, neighbours, what_is_new
+from attentive_owl.core.exercises.insight import (
+    FRAMES,
+    Insight,
+    look_at,
+    neighbours,
+    same_fingers,
+    telling,
+    what_is_new,
+)
 from attentive_owl.core.exercises.lines import Line, line_of, lines_in
 from attentive_owl.core.exercises.moves import moves
 from attentive_owl.core.exercises.paths import PATHS, LearningPath
@@ -68,6 +76,9 @@ __all__ = [
     "moves",
     "neighbours",
     "pattern",
+    "possible_starts",
+    "same_fingers",
+    "telling",
     "title",
     "turns_of",
     "what_is_new",

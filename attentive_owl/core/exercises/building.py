@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
 from attentive_owl.core.exercises.families import Family, Step, family
-from attentive_owl.core.exercises.octave_drop import Drops, sounding
+from attentive_owl.core.exercises.octave_drop import LAST_RESORT, Drops, sounding
 from attentive_owl.core.exercises.patterns import RecipeError, meter, pattern
 from attentive_owl.core.exercises.recipe import Bowing, Direction, Ease, Recipe
 from attentive_owl.core.exercises.score import Score, lay_out
@@ -163,17 +163,33 @@ def _signature(recipe: Recipe, own: Family, pitches: Sequence[Pitch]) -> KeySign
     return recipe.key
 
 
+def possible_starts(recipe: Recipe, instrument_key: str) -> tuple[str, ...]:
+    """First notes (as they sound, low to high) from which the instrument has the whole line, with a drop only where it usually
+    drops; none for a drill on its strings."""
+    player, own = instrument(instrument_key), family(recipe.family)
+    if own.on_strings:
+        return ()
+    wanted = Drops(player, recipe.fourth_finger, recipe.tonic, own.group, "", Ease.USUAL)
+    lines = [line for line, _ in _lines(recipe, own, player) if any(cost < LAST_RESORT for cost, _ in wanted.of(line))]
+    return tuple(sounding(line)[0].name for line in lines)
+
+
+def _lines(recipe: Recipe, own: Family, player: Instrument) -> Iterator[tuple[Sequence[Step], str | None]]:
+    """(line, None) in every octave that has one, and (nothing, why) in every other."""
+    for octave in range(player.lowest.octave - 2, player.highest.octave + 2):
+        try:
+            yield own.build(recipe, player, octave), None
+        except UnplayableError as error:
+            yield (), str(error)
+
+
 def _steps(recipe: Recipe, own: Family, player: Instrument, ease: Ease = Ease.USUAL) -> Sequence[Step]:
     if own.on_strings:
         return own.build(recipe, player, 4)
     register = recipe.register(player.key)
-    lines: list[Sequence[Step]] = []
-    reason = f"{title(recipe)} does not fit on the {player.name.lower()}"
-    for octave in range(player.lowest.octave - 2, player.highest.octave + 2):
-        try:
-            lines.append(own.build(recipe, player, octave))
-        except UnplayableError as error:
-            reason = str(error)
+    found = list(_lines(recipe, own, player))
+    lines = [line for line, _ in found if line]
+    reasons = [f"{title(recipe)} does not fit on the {player.name.lower()}", *(why for _, why in found if why)]
     if register.start:
         lines = [line for line in lines if sounding(line)[0].midi == Pitch.parse(register.start).midi]
         if not lines:
@@ -181,9 +197,9 @@ def _steps(recipe: Recipe, own: Family, player: Instrument, ease: Ease = Ease.US
     home = _home_octave(recipe, player) if own.group == "intonation" else None
     away = {id(line): 0.0 if home is None else _COST_AWAY * abs(sounding(line)[0].octave - home) for line in lines}
     wanted = Drops(player, recipe.fourth_finger, recipe.tonic, own.group, register.drop_after, ease)
-    options = [(cost + away[id(line)], found) for line in lines for cost, found in wanted.of(line)]
+    options = [(cost + away[id(line)], laid) for line in lines for cost, laid in wanted.of(line)]
     if not options:
-        raise UnplayableError(reason)
+        raise UnplayableError(reasons[-1])
     return min(options, key=lambda option: option[0])[1]
 
 

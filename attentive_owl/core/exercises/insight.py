@@ -279,3 +279,36 @@ def _features(score: Score, frames: dict[str, str], shifts: Iterable[int]) -> fr
         if holds:
             found.add(kind)
     return frozenset(found)
+
+
+def telling(score: Score, found: Insight, bow: str) -> tuple[tuple[str, str], ...]:
+    """What a teacher tells before it is played: (about what, words), what does not matter left out. `bow`: the bow plan's."""
+    moves = f"{found.crossings} string {'crossing' if found.crossings == 1 else 'crossings'}"
+    where = ", ".join(
+        f"{score.notes[at].measure}.{float(score.notes[at].beat):g}" for at in found.shifts if score.notes[at].placement
+    )
+    rows = (
+        ("Key", found.signature + (f"; in it: {', '.join(found.occurring)}" if found.occurring else "")),
+        ("Half steps", "; ".join(f"{half.low} to {half.high} ({half.words})" for half in found.half_steps)),
+        ("Hand", "; ".join(f"{frame.string}: {frame.words}" for frame in found.frames)),
+        ("Moves", f"{moves}, {f'shifts at {where}' if where else 'no shift'}"),
+        ("Bow", bow),
+    )
+    return tuple(row for row in rows if row[1])
+
+
+def same_fingers(score: Score, other: Score) -> int | None:
+    """By how many strings a line lies above another one that has the same fingers in the same order; None where it has not,
+    or where the two lie on the same strings."""
+    names = [string.name for string in score.instrument.strings]
+    if score.instrument_key != other.instrument_key or len(score.notes) != len(other.notes):
+        return None
+    pairs = [(a.placement, b.placement) for a, b in zip(score.notes, other.notes, strict=True)]
+    over = set()
+    for own, theirs in pairs:
+        if own is None or theirs is None:
+            return None
+        if (own.finger, own.semitones, own.position) != (theirs.finger, theirs.semitones, theirs.position):
+            return None
+        over.add(names.index(own.string) - names.index(theirs.string))
+    return over.pop() if len(over) == 1 and over != {0} else None

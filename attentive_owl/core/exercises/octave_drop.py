@@ -15,7 +15,7 @@ from attentive_owl.core.theory import Pitch
 _COST = {Ease.USUAL: 7.0, Ease.EASIER: -8.0}
 """In the currency of `fingering`, of a line that shifts: usually a drop is worth about two shifts; an easier line takes it
 rather than any."""
-_COST_LAST_RESORT = 1000.0
+LAST_RESORT = 1000.0
 """On an instrument that does not usually drop: only where there is no other way."""
 _COST_A_NOTE = 0.4
 """The later the drop the better ..."""
@@ -78,7 +78,7 @@ class Drops:
             if cost is not None:
                 moved = sum(a is not b for a, b in zip(line, dropped, strict=True))
                 cost += extra + _COST_A_NOTE * moved + (0.0 if midi in tonics else off)
-                yield cost + (0.0 if willing else _COST_LAST_RESORT), dropped
+                yield cost + (0.0 if willing else LAST_RESORT), dropped
 
     def _laid(self, line: Sequence[Step]) -> tuple[float | None, bool]:
         """What it costs to finger, None where it is out of reach; whether the hand has to move."""

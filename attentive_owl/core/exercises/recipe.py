@@ -47,7 +47,7 @@ class BowPart(StrEnum):
     PLANNED = ""
     WHOLE = "whole bow"
     LOWER = "lower half"
-    MIDDLE = "middle"
+    MIDDLE = "middle of the bow"
     UPPER_TWO_THIRDS = "upper two thirds"
     HEEL = "at the heel"
     POINT = "at the point"

@@ -52,6 +52,16 @@ class HandFrame:
         """Semitones at which a finger stands with the hand at rest."""
         return tuple(at for at, cost in self.shapes[0].reach.get(finger, {}).items() if cost == 0.0)
 
+    @property
+    def under_the_hand(self) -> tuple[tuple[int, int], ...]:
+        """(semitones, the finger that reaches them most easily), the open string first."""
+        best: dict[int, tuple[float, int]] = {0: (0.0, 0)}
+        for shape in self.shapes:
+            for finger, reached in shape.reach.items():
+                for at, cost in reached.items():
+                    best[at] = min(best.get(at, (cost, finger)), (cost, finger))
+        return tuple((at, finger) for at, (_, finger) in sorted(best.items()))
+
     def extension(self, finger: int, semitones: int) -> Extension | None:
         """How the hand is opened for a finger to stand there, None where it does not reach."""
         for shape in self.shapes:

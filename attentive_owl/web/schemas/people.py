@@ -37,7 +37,11 @@ class SessionState(Out):
     csrf_token: str
 
 
-Colour = Literal["amber", "teal", "plum", "white", "moss", "rust", "slate"]
+Colour = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=20)]
+"""As the teacher calls it."""
+
+
+Shade = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 
 class MarkPlace(In):
@@ -46,6 +50,8 @@ class MarkPlace(In):
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=30)]
     colour: Colour
     semitones: Annotated[int, Field(ge=1, le=19)]
+    own_shade: Shade | Literal[""] = ""
+    """What the colour looks like, where it is none that is offered."""
 
 
 Marks = Annotated[list[MarkPlace], Field(max_length=10)]

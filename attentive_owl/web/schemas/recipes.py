@@ -112,10 +112,25 @@ class SizeOut(Out):
     string_length_mm: float
 
 
+class OpenStringOut(Out):
+    name: StringName
+    midi: int
+
+
+class HandPlaceOut(Out):
+    semitones: int
+    """Above the open string."""
+    finger: int
+
+
 class InstrumentOut(Out):
     key: Instrument
     name: str
     sizes: list[SizeOut]
+    strings: list[OpenStringOut]
+    """Low to high."""
+    hand: list[HandPlaceOut]
+    """What lies under the hand on each string in first position, the open string with it."""
 
 
 class LevelOut(Out):
@@ -139,6 +154,8 @@ class Catalogue(Out):
     fingers: list[Fingers]
     ways: list[Way]
     signs: list[Sign]
+    tape_shades: dict[str, str]
+    """Colours of tapes that are offered."""
     strings: list[StringName]
     patterns: list[PatternOut]
     instruments: list[InstrumentOut]

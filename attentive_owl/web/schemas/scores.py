@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from attentive_owl.core.exercises import Way
+from attentive_owl.core.exercises import Ease, Way
 from attentive_owl.core.playing import Company
-from attentive_owl.web.schemas.common import In, Instrument, Out, StringName
-from attentive_owl.web.schemas.people import Colour
+from attentive_owl.web.schemas.common import In, Instrument, Out, StringName, Tempo
+from attentive_owl.web.schemas.people import Colour, Shade
 from attentive_owl.web.schemas.recipes import Recipe
 
 
@@ -31,6 +32,7 @@ class NoteMark(Out):
 
     name: str
     colour: Colour
+    shade: Shade
 
 
 class ScoreNoteOut(Out):
@@ -119,6 +121,11 @@ class NewForOut(Out):
     new: list[str]
 
 
+class ToldOut(Out):
+    about: str
+    words: str
+
+
 class InsightOut(Out):
     signature: str
     occurring: list[str]
@@ -138,6 +145,12 @@ class InsightOut(Out):
     """What each pupil of this instrument was never set and does not know; pupils of like standing together."""
     new: list[str]
     """What no exercise that was set for this instrument had."""
+    telling: list[ToldOut]
+    """What a teacher tells before it is played."""
+    starts: list[str]
+    """First notes from which the instrument has this line."""
+    eases: list[Ease]
+    """Lines of it that the instrument has."""
 
 
 class PartOut(Out):
@@ -150,7 +163,29 @@ class PreviewQuestion(In):
 
     recipe: Recipe
     instrument: Instrument
+    ease: Ease = Ease.USUAL
     width: Annotated[int, Field(ge=240, le=2000)] = 900
+
+
+class SheetQuestion(In):
+    """A sheet to hand out."""
+
+    recipe: Recipe
+    instruments: Annotated[list[Instrument], Field(min_length=1, max_length=4)]
+    one_page: bool = False
+    paper: Literal["a4", "letter"] = "a4"
+    words: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] = ""
+    target_bpm: Tempo | None = None
+    days: Annotated[int, Field(ge=0, le=7)] = 5
+    good_repeats: Annotated[int, Field(ge=1, le=10)] = 5
+    due_on: date | None = None
+
+
+class ExportQuestion(In):
+    recipe: Recipe
+    instrument: Instrument
+    ease: Ease = Ease.USUAL
+    kind: Literal["musicxml", "midi"]
 
 
 class PreviewOut(Out):

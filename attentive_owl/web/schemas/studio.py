@@ -11,7 +11,7 @@ from pydantic import Field, StringConstraints, field_validator
 from attentive_owl.core.playing import CountStyle
 from attentive_owl.core.theory import NoteNames, NoteValues
 from attentive_owl.web.schemas.common import In, Instrument, LevelKey, Out
-from attentive_owl.web.schemas.people import Colour, Marks
+from attentive_owl.web.schemas.people import Colour, Marks, Shade
 from attentive_owl.web.schemas.recipes import Syllable
 
 
@@ -69,6 +69,8 @@ class TapeQuestion(In):
 class TapeOut(Out):
     name: str
     colour: Colour
+    shade: Shade
+    own_shade: str
     semitones: int
     mm: float
     notes: list[str]

@@ -190,6 +190,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One instrument's line as a file for other programs. */
+        post: operations["paper_export_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -419,6 +436,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["session_teacher_teacher_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The exercise on paper, as a PDF; instruments that can not play it are left out. */
+        post: operations["paper_sheet_sheet_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -694,7 +728,7 @@ export interface components {
          * @description Where on the bow; empty: where the bow plan puts it.
          * @enum {string}
          */
-        BowPart: "" | "whole bow" | "lower half" | "middle" | "upper two thirds" | "at the heel" | "at the point";
+        BowPart: "" | "whole bow" | "lower half" | "middle of the bow" | "upper two thirds" | "at the heel" | "at the point";
         /**
          * Bowing
          * @enum {string}
@@ -747,6 +781,10 @@ export interface components {
             signs: components["schemas"]["Sign"][];
             /** Strings */
             strings: ("C" | "G" | "D" | "A" | "E")[];
+            /** Tape Shades */
+            tape_shades: {
+                [key: string]: string;
+            };
             /** Tonics */
             tonics: ("D" | "G" | "A" | "C" | "F" | "Bb" | "Eb" | "E" | "B" | "Ab" | "Db" | "Gb" | "F#" | "C#" | "G#")[];
             /** Ways */
@@ -876,6 +914,22 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ExportQuestion */
+        ExportQuestion: {
+            /** @default usual */
+            ease?: components["schemas"]["Ease"];
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "musicxml" | "midi";
+            recipe: components["schemas"]["Recipe"];
+        };
         /** FamilyOut */
         FamilyOut: {
             /** About */
@@ -978,6 +1032,13 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** HandPlaceOut */
+        HandPlaceOut: {
+            /** Finger */
+            finger: number;
+            /** Semitones */
+            semitones: number;
+        };
         /** ImportedLine */
         ImportedLine: {
             form: components["schemas"]["ScaleForm"];
@@ -1006,6 +1067,8 @@ export interface components {
             crossings: number;
             /** Difficulty */
             difficulty: string;
+            /** Eases */
+            eases: components["schemas"]["Ease"][];
             /** Frame Changes */
             frame_changes: number[];
             /** Frames */
@@ -1026,11 +1089,17 @@ export interface components {
             shifts: number[];
             /** Signature */
             signature: string;
+            /** Starts */
+            starts: string[];
             /** Strokes */
             strokes: components["schemas"]["StrokeOut"][];
+            /** Telling */
+            telling: components["schemas"]["ToldOut"][];
         };
         /** InstrumentOut */
         InstrumentOut: {
+            /** Hand */
+            hand: components["schemas"]["HandPlaceOut"][];
             /**
              * Key
              * @enum {string}
@@ -1040,6 +1109,8 @@ export interface components {
             name: string;
             /** Sizes */
             sizes: components["schemas"]["SizeOut"][];
+            /** Strings */
+            strings: components["schemas"]["OpenStringOut"][];
         };
         /** Judgement */
         Judgement: {
@@ -1125,13 +1196,15 @@ export interface components {
          * @description A tape: its name, its colour, semitones above the open string.
          */
         MarkPlace: {
-            /**
-             * Colour
-             * @enum {string}
-             */
-            colour: "amber" | "teal" | "plum" | "white" | "moss" | "rust" | "slate";
+            /** Colour */
+            colour: string;
             /** Name */
             name: string;
+            /**
+             * Own Shade
+             * @default
+             */
+            own_shade?: string | "";
             /** Semitones */
             semitones: number;
         };
@@ -1308,13 +1381,12 @@ export interface components {
          * @description The tape under a note.
          */
         NoteMark: {
-            /**
-             * Colour
-             * @enum {string}
-             */
-            colour: "amber" | "teal" | "plum" | "white" | "moss" | "rust" | "slate";
+            /** Colour */
+            colour: string;
             /** Name */
             name: string;
+            /** Shade */
+            shade: string;
         };
         /**
          * NoteNames
@@ -1326,6 +1398,16 @@ export interface components {
          * @enum {string}
          */
         NoteValues: "quarter" | "crotchet";
+        /** OpenStringOut */
+        OpenStringOut: {
+            /** Midi */
+            midi: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "C" | "G" | "D" | "A" | "E";
+        };
         /**
          * OverruleOut
          * @description Where the teacher's ear decides against the check; it stays with the take whatever a later check says.
@@ -1500,6 +1582,8 @@ export interface components {
          * @description One instrument a question: a page that shows four asks four times at once, and each is drawn when it comes.
          */
         PreviewQuestion: {
+            /** @default usual */
+            ease?: components["schemas"]["Ease"];
             /**
              * Instrument
              * @enum {string}
@@ -2153,6 +2237,51 @@ export interface components {
             person: components["schemas"]["Person"] | null;
         };
         /**
+         * SheetQuestion
+         * @description A sheet to hand out.
+         */
+        SheetQuestion: {
+            /**
+             * Days
+             * @default 5
+             */
+            days?: number;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /**
+             * Good Repeats
+             * @default 5
+             */
+            good_repeats?: number;
+            /** Instruments */
+            instruments: ("violin" | "viola" | "cello" | "bass")[];
+            /**
+             * One Page
+             * @default false
+             */
+            one_page?: boolean;
+            /**
+             * Paper
+             * @default a4
+             * @enum {string}
+             */
+            paper?: "a4" | "letter";
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Target Bpm
+             * @default null
+             */
+            target_bpm?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
          * Sign
          * @description What may stand in the engraving beside the notes.
          * @enum {string}
@@ -2422,19 +2551,20 @@ export interface components {
         };
         /** TapeOut */
         TapeOut: {
-            /**
-             * Colour
-             * @enum {string}
-             */
-            colour: "amber" | "teal" | "plum" | "white" | "moss" | "rust" | "slate";
+            /** Colour */
+            colour: string;
             /** Mm */
             mm: number;
             /** Name */
             name: string;
             /** Notes */
             notes: string[];
+            /** Own Shade */
+            own_shade: string;
             /** Semitones */
             semitones: number;
+            /** Shade */
+            shade: string;
         };
         /** TeacherSignIn */
         TeacherSignIn: {
@@ -2516,6 +2646,13 @@ export interface components {
             target_bpm: number;
             /** Title */
             title: string;
+        };
+        /** ToldOut */
+        ToldOut: {
+            /** About */
+            about: string;
+            /** Words */
+            words: string;
         };
         /**
          * TuningReport
@@ -3135,6 +3272,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    paper_export_export_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportQuestion"];
+            };
+        };
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3893,6 +4063,39 @@ export interface operations {
             };
             /** @description Too Many Requests */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    paper_sheet_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetQuestion"];
+            };
+        };
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,7 +3,6 @@ import { memo, useMemo, useRef, useState } from "react";
 
 import type { Schemas } from "../api/client";
 import { colours } from "../app/theme";
-import { tapeColours } from "./tapes";
 import { HatchPattern, NestGlyph } from "./NestGlyph";
 import { nestRadius, nestShape, noteWords, type ReportNote, stringBands } from "./nests";
 
@@ -239,7 +238,7 @@ function Tape({ note, x }: { note: Score["notes"][number]; x: number }) {
       width="12"
       height="5"
       rx="1"
-      fill={tapeColours[note.mark.colour]}
+      fill={note.mark.shade}
       stroke={colours.edge}
       strokeWidth="0.7"
     >

@@ -4,7 +4,7 @@ export type Stage = "idle" | "asking" | "counting" | "recording" | "ending" | "e
 
 export interface Recording {
   stage: Stage;
-  /** Counted beats that have sounded. */
+  /** Words of the count that have been said. */
   beat: number;
   /** Peak of the last piece, 0 to 1. */
   level: number;

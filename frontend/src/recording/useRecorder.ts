@@ -5,7 +5,11 @@ import { microphone } from "./microphone";
 import { IDLE, recordingAfter } from "./recording";
 
 interface Count {
+  /** Quarter notes a minute. */
   bpm: number;
+  /** What is said, and when, in quarter notes; what is a beat is struck too. */
+  words: { at_beats: number; beat: boolean }[];
+  /** Until the music begins, in quarter notes. */
   beats: number;
 }
 
@@ -47,10 +51,11 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
       if (!(await keepTake(take))) go({ type: "not kept" });
       parts.current = { node, close, take, unlock };
 
-      const pulse = 60 / count.bpm;
+      const quarter = 60 / count.bpm;
       const first = context.currentTime + LEAD_S;
-      const begin = first + count.beats * pulse;
-      const keepFrom = Math.round((begin - pulse / 2) * context.sampleRate);
+      const begin = first + count.beats * quarter;
+      const lastBeat = count.words.findLast((word) => word.beat)?.at_beats ?? 0;
+      const keepFrom = Math.round((begin - ((count.beats - lastBeat) * quarter) / 2) * context.sampleRate);
       let number = 0;
       node.port.onmessage = ({ data }: MessageEvent<{ samples?: Float32Array; begins?: number; done?: boolean }>) => {
         if (data.done || !data.samples || data.begins === undefined) return;
@@ -64,22 +69,20 @@ export function useRecorder(make: () => Omit<KeptTake, "state" | "sampleRate">, 
           if (!(await keepPiece(take.key, own, kept))) go({ type: "not kept" });
         });
       };
-      for (let at = 0; at < count.beats; at++) {
-        tick(context, first + at * pulse, at === 0);
+      count.words.forEach((word, at) => {
+        const when = first + word.at_beats * quarter;
+        if (word.beat) tick(context, when, at === 0);
         timers.current.push(
-          window.setTimeout(
-            () => go({ type: "beat", beat: at + 1 }),
-            (first + at * pulse - context.currentTime) * 1000,
-          ),
+          window.setTimeout(() => go({ type: "beat", beat: at + 1 }), (when - context.currentTime) * 1000),
         );
-      }
+      });
       timers.current.push(window.setTimeout(() => go({ type: "begin" }), (begin - context.currentTime) * 1000));
       go({ type: "count" });
     } catch (error) {
       release();
       go({ type: "refuse", problem: (error as Error).message });
     }
-  }, [make, count.bpm, count.beats, release]);
+  }, [make, count.bpm, count.beats, count.words, release]);
 
   /** Ends the recording; gives the kept take when its last sample is on this device. */
   const stop = useCallback(async (): Promise<KeptTake | null> => {

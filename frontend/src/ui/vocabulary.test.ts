@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { countIn, inVocabulary } from "./vocabulary";
+import { inVocabulary } from "./vocabulary";
 
 describe("the studio's vocabulary", () => {
   it("says crotchets and keeps capitals and plurals", () => {
@@ -14,15 +14,5 @@ describe("the studio's vocabulary", () => {
     expect(inVocabulary("C was left out in bar 3.", "quarter")).toBe("C was left out in measure 3.");
     expect(inVocabulary("Bars 2 to 3", "quarter")).toBe("Measures 2 to 3");
     expect(inVocabulary("Bars 2 to 3", "crotchet")).toBe("Bars 2 to 3");
-  });
-});
-
-describe("the count-in", () => {
-  it("has one word a beat in every style and meter", () => {
-    expect(countIn("1 2 ready go", 4)).toEqual(["1", "2", "ready", "go"]);
-    expect(countIn("4 3 2 1", 3)).toEqual(["3", "2", "1"]);
-    expect(countIn("1 and 2 and", 4)).toEqual(["1", "and", "2", "and"]);
-    for (const style of ["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"] as const)
-      for (const beats of [2, 3, 4]) expect(countIn(style, beats)).toHaveLength(beats);
   });
 });

@@ -3,7 +3,6 @@ import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "../api/client";
 
 export type Values = NonNullable<Schemas["StudioWords"]["values"]>;
-type CountIn = NonNullable<Schemas["StudioWords"]["count_in"]>;
 
 const CROTCHETS: [RegExp, string][] = [
   [/\b(w)hole notes?\b/gi, "semibreve"],
@@ -30,17 +29,6 @@ export function inVocabulary(text: string, values: Values): string {
       }),
     text,
   );
-}
-
-/** What is shown (and read out) on each beat of the count-in. */
-export function countIn(style: CountIn, beats: number): string[] {
-  const numbers = Array.from({ length: beats }, (_, at) => String(at + 1));
-  if (style === "4 3 2 1") return numbers.reverse();
-  if (style === "1 2 ready go" && beats > 2) return [...numbers.slice(0, beats - 2), "ready", "go"];
-  if (style === "1 and 2 and" && beats % 2 === 0) {
-    return numbers.map((_, at) => (at % 2 ? "and" : String(at / 2 + 1)));
-  }
-  return numbers;
 }
 
 export function useStudioWords() {

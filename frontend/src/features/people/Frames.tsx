@@ -5,9 +5,10 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
+import { Few } from "../../ui/Few";
 import { Loading, Note } from "../../ui/states";
 
-/** Which hand frames a pupil brought along: the workshop calls nothing new that is ticked here. */
+/** Which hand frames a pupil brought along (the workshop calls nothing new that is ticked here), and which line is theirs. */
 export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose: () => void }) {
   const queries = useQueryClient();
   const catalogue = useQuery({
@@ -16,8 +17,8 @@ export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose
     staleTime: Infinity,
   });
   const save = useMutation({
-    mutationFn: (known: Schemas["PupilOut"]["known"]) =>
-      answer(api.PATCH("/api/pupils/{id}", { params: { path: { id: pupil.id } }, body: { known } })),
+    mutationFn: (body: Pick<Schemas["PupilChange"], "known" | "ease">) =>
+      answer(api.PATCH("/api/pupils/{id}", { params: { path: { id: pupil.id } }, body })),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ["classes"] });
       void queries.invalidateQueries({ queryKey: ["preview"] });
@@ -34,14 +35,29 @@ export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose
               checked={pupil.known.includes(frame)}
               disabled={save.isPending}
               onChange={(_, checked) =>
-                save.mutate(checked ? [...pupil.known, frame] : pupil.known.filter((own) => own !== frame))
+                save.mutate({
+                  known: checked ? [...pupil.known, frame] : pupil.known.filter((own) => own !== frame),
+                })
               }
             />
           }
           label={frame}
         />
       ))}
-      <Button onClick={onClose}>Done</Button>
+      <Box sx={{ flexBasis: "100%", display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", mt: 1 }}>
+        <span>Where an instrument has several lines of an exercise, from now on</span>
+        <Few
+          label={`Line for ${pupil.name}`}
+          value={pupil.ease}
+          values={[
+            ["usual", "the usual one"],
+            ["easier", "the easier"],
+            ["harder", "the harder"],
+          ]}
+          onPick={(ease) => save.mutate({ ease })}
+        />
+        <Button onClick={onClose}>Done</Button>
+      </Box>
       {save.isError && <Note>{save.error.message}</Note>}
     </Box>
   );

@@ -132,9 +132,9 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
             size="small"
             variant="outlined"
             onClick={() => setAsking(asking === "frames" ? null : "frames")}
-            aria-label={`Hand frames that ${pupil.name} knows`}
+            aria-label={`What the hand of ${pupil.name} knows, and which line is theirs`}
           >
-            Frames{pupil.known.length ? ` (${pupil.known.length})` : ""}
+            Hand{pupil.known.length ? ` (${pupil.known.length})` : ""}
           </Button>
           <Button
             size="small"

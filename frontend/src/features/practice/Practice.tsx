@@ -23,6 +23,12 @@ import { RecordStage } from "./RecordStage";
 import { Steps } from "./Steps";
 import { TuningCheck } from "./TuningCheck";
 
+const STANDING: ReadonlySet<string> = new Set(["cello", "bass"]);
+/** "Sing it, then pluck it, then bow it: record the last." */
+const steps = (ways: string[]) => {
+  const said = ways.join(", then ");
+  return `${said[0]!.toUpperCase()}${said.slice(1)}${ways.length > 1 ? ": record the last" : ""}.`;
+};
 const FILES = ".wav,.flac,.ogg,.mp3,.webm,.m4a,.mp4,.mov,audio/*,video/mp4,video/quicktime,video/webm";
 const MOST_BYTES = 100 * 1024 * 1024;
 
@@ -72,8 +78,9 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
     [person.id, assignmentId, score.title],
   );
   const recorder = useRecorder(make, {
-    bpm: score.tempo_bpm / score.pulse_beats,
-    beats: Math.round(score.measure_beats / score.pulse_beats),
+    bpm: score.tempo_bpm,
+    words: score.count_in,
+    beats: score.count_in_beats,
   });
 
   const deliver = useCallback(
@@ -148,12 +155,7 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
         <ScoreView score={score} current={player.current} />
       )}
       {state === "counting" || state === "recording" || state === "ending" || sending !== null ? (
-        <RecordStage
-          recorder={recorder}
-          beats={Math.round(score.measure_beats / score.pulse_beats)}
-          sending={sending}
-          onStop={() => void finish()}
-        />
+        <RecordStage recorder={recorder} words={score.count_in} sending={sending} onStop={() => void finish()} />
       ) : (
         <Box sx={{ mt: 3, display: "grid", gap: 3 }}>
           <Box>
@@ -161,6 +163,11 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
               First, hear it
             </Typography>
             <PlayerBar player={player} src={score.demonstration_url} name="the line" large />
+            {score.calls && (
+              <Typography sx={{ mt: 0.5 }}>
+                Each bar is played to you first; in the silence after it you answer.
+              </Typography>
+            )}
             <Typography sx={{ color: "text.secondary", mt: 0.5 }}>With headphones? Keep them low.</Typography>
           </Box>
           {person.may_record && (
@@ -178,7 +185,11 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
               Then play it
             </Typography>
             <Typography sx={{ fontSize: "1.15rem", mb: 2 }}>
-              Instrument up, wrist straight, thumb soft, fingers curved. Stop if anything hurts.
+              {score.ways.length > 0 && <b>{steps(score.ways)} </b>}
+              {STANDING.has(score.instrument)
+                ? "Sit or stand tall, thumb soft, fingers curved, the bow arm free. "
+                : "Instrument up, wrist straight, thumb soft, fingers curved. "}
+              Stop if anything hurts.
             </Typography>
             {!person.may_record ? (
               <Note>An adult has to say yes before your first recording. Ask your teacher.</Note>

@@ -4,22 +4,21 @@ import LinearProgress from "@mui/material/LinearProgress";
 import Typography from "@mui/material/Typography";
 
 import { colours } from "../../app/theme";
+import type { Schemas } from "../../api/client";
 import type { useRecorder } from "../../recording/useRecorder";
 import { Note } from "../../ui/states";
-import { countIn, useStudioWords } from "../../ui/vocabulary";
 import { clockWords } from "../../ui/words";
 
 interface Props {
   recorder: ReturnType<typeof useRecorder>;
-  /** In a counted measure. */
-  beats: number;
+  /** Of the count. */
+  words: Schemas["CountWordOut"][];
   sending: number | null;
   onStop: () => void;
 }
 
 /** While it happens: the count, the level, the one button that ends it; then the way to the teacher. */
-export function RecordStage({ recorder, beats, sending, onStop }: Props) {
-  const style = useStudioWords().data?.count_in ?? "1 2 3 4";
+export function RecordStage({ recorder, words, sending, onStop }: Props) {
   const { stage: state, beat, level, seconds, safe } = recorder;
   if (sending !== null || state === "ending") {
     return (
@@ -55,7 +54,7 @@ export function RecordStage({ recorder, beats, sending, onStop }: Props) {
           placeItems: "center",
         }}
       >
-        {state === "counting" ? (countIn(style, beats)[beat - 1] ?? "…") : `Listening  ${clockWords(seconds)}`}
+        {state === "counting" ? (words[beat - 1]?.word ?? "…") : `Listening  ${clockWords(seconds)}`}
       </Typography>
       <Level level={level} />
       {!safe && <Note>This device is full. Play on, and stay on this page until it has arrived.</Note>}

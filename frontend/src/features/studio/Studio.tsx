@@ -88,6 +88,15 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
               </MenuItem>
             ))}
           </TextField>
+          <TextField
+            select
+            label="6/8 is counted"
+            value={kept.count_in_six ? "six" : "two"}
+            onChange={(event) => change({ count_in_six: event.target.value === "six" })}
+          >
+            <MenuItem value="six">in six: every eighth</MenuItem>
+            <MenuItem value="two">in two: dotted quarters</MenuItem>
+          </TextField>
         </Box>
         <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 }}>
           <TextField

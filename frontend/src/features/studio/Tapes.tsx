@@ -1,3 +1,4 @@
+import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -9,7 +10,6 @@ import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
-import { tapeColours } from "../../music/tapes";
 import { Loading, Note, Trouble } from "../../ui/states";
 import type { Words } from "./Studio";
 
@@ -65,7 +65,12 @@ export function Tapes({ kept, catalogue, onChange }: Props) {
       void queries.invalidateQueries({ queryKey: ["classes"] });
     },
   });
-  const marks: Mark[] = (tapes.data?.tapes ?? []).map(({ name, colour, semitones }) => ({ name, colour, semitones }));
+  const marks: Mark[] = (tapes.data?.tapes ?? []).map(({ name, colour, semitones, own_shade }) => ({
+    name,
+    colour,
+    semitones,
+    own_shade: own_shade,
+  }));
   const put = (next: Mark[]) => (pupil ? keepForPupil.mutate(next) : onChange({ ...kept.marks, [key]: next }));
   const address = `/api/tapes.pdf?instrument=${key}&size=${encodeURIComponent(size)}&string_length_mm=${millimetres}${pupilId ? `&pupil_id=${pupilId}` : ""}`;
   return (
@@ -158,25 +163,13 @@ export function Tapes({ kept, catalogue, onChange }: Props) {
                   <tr key={`${tape.semitones}${tape.name}`}>
                     <td>{tape.name}</td>
                     <td>
-                      <TextField
-                        select
-                        size="small"
-                        value={tape.colour}
-                        slotProps={{ htmlInput: { "aria-label": `Colour of ${tape.name}` } }}
-                        onChange={(event) =>
-                          put(
-                            marks.map((mark, place) =>
-                              place === at ? { ...mark, colour: event.target.value as Tape["colour"] } : mark,
-                            ),
-                          )
+                      <Colour
+                        tape={tape}
+                        offered={catalogue.tape_shades}
+                        onChange={(colour, own_shade) =>
+                          put(marks.map((mark, place) => (place === at ? { ...mark, colour, own_shade } : mark)))
                         }
-                      >
-                        {Object.keys(tapeColours).map((colour) => (
-                          <MenuItem key={colour} value={colour}>
-                            {colour}
-                          </MenuItem>
-                        ))}
-                      </TextField>
+                      />
                     </td>
                     <td>{tape.semitones}</td>
                     <td>
@@ -216,7 +209,7 @@ function Board({ tapes, length }: { tapes: Tape[]; length: number }) {
       <rect x="10" y="8" width="7" height="76" fill={colours.card} stroke={colours.edge} />
       {tapes.map((tape) => (
         <g key={tape.semitones}>
-          <rect x={x(tape.mm) - 5} y="10" width="10" height="72" fill={tapeColours[tape.colour]} />
+          <rect x={x(tape.mm) - 5} y="10" width="10" height="72" fill={tape.shade} />
           <text x={x(tape.mm)} y="100" textAnchor="middle" fontSize="14" fill={colours.ink}>
             {tape.mm.toFixed(1)}
           </text>
@@ -234,6 +227,49 @@ function Board({ tapes, length }: { tapes: Tape[]; length: number }) {
         />
       ))}
     </svg>
+  );
+}
+
+/** A colour that is offered, or any other: its name as the teacher says it, and what it looks like. */
+function Colour({
+  tape,
+  offered,
+  onChange,
+}: {
+  tape: Tape;
+  offered: Record<string, string>;
+  onChange: (colour: string, ownShade: string) => void;
+}) {
+  return (
+    <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
+      <Autocomplete
+        freeSolo
+        disableClearable
+        size="small"
+        options={Object.keys(offered)}
+        value={tape.colour}
+        onChange={(_, colour) =>
+          colour.trim() && onChange(colour.trim().slice(0, 20), offered[colour] ? "" : tape.shade)
+        }
+        renderInput={(parameters) => (
+          <TextField
+            {...parameters}
+            slotProps={{
+              ...parameters.slotProps,
+              htmlInput: { ...parameters.slotProps.htmlInput, "aria-label": `Colour of ${tape.name}` },
+            }}
+          />
+        )}
+        sx={{ width: 150 }}
+      />
+      <input
+        type="color"
+        value={tape.shade}
+        aria-label={`Shade of ${tape.name}`}
+        onChange={(event) => onChange(tape.colour, event.target.value)}
+        style={{ width: 40, height: 36, padding: 0, border: 0, background: "none" }}
+      />
+    </Box>
   );
 }
 
@@ -258,7 +294,7 @@ function NewTape({ taken, onAdd }: { taken: number[]; onAdd: (mark: Mark) => voi
         variant="outlined"
         disabled={!fits}
         onClick={() => {
-          onAdd({ name: name.trim(), colour: "slate", semitones: place });
+          onAdd({ name: name.trim(), colour: "slate", semitones: place, own_shade: "" });
           setName("");
         }}
       >

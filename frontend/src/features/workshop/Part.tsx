@@ -8,26 +8,31 @@ import type { Schemas } from "../../api/client";
 import { PlayerBar } from "../../music/PlayerBar";
 import { ScoreView } from "../../music/ScoreView";
 import { usePlayer } from "../../music/usePlayer";
-import type { Recipe } from "./recipe";
+import { PartMenu } from "./PartMenu";
+import type { InstrumentKey, Recipe } from "./recipe";
 
 interface Props {
   score: Schemas["ScoreOut"];
   insight: Schemas["InsightOut"];
-  pins: Recipe["pins"];
+  recipe: Recipe;
+  /** Which of the instrument's lines is shown. */
+  ease: Schemas["PreviewQuestion"]["ease"];
   /** What plays along, as it goes into the sound's address. */
   company: string;
-  onPin: (instrument: Schemas["ScoreOut"]["instrument"], index: number, place: Schemas["PlaceOut"] | null) => void;
+  onPin: (instrument: InstrumentKey, index: number, place: Schemas["PlaceOut"] | null) => void;
+  onRegister: (own: Required<Schemas["RegisterIn"]>) => void;
+  onEase: (instrument: InstrumentKey, ease: NonNullable<Schemas["PreviewQuestion"]["ease"]>) => void;
 }
 
 /** One instrument's line: heard, looked at, its fingering changed by pressing a note. */
-export const Part = memo(function Part({ score, insight, pins, company, onPin }: Props) {
+export const Part = memo(function Part({ score, insight, recipe, ease, company, onPin, onRegister, onEase }: Props) {
   const src = `${score.demonstration_url}${company}`;
   const player = usePlayer(
     src,
     score.demonstration_onsets.map((at, index) => ({ index, at })),
   );
   const [chosen, setChosen] = useState<{ index: number; anchor: Element } | null>(null);
-  const own = pins.filter((pin) => pin.instrument === score.instrument);
+  const own = recipe.pins.filter((pin) => pin.instrument === score.instrument);
   const pinned = useMemo(() => new Set(own.map((pin) => pin.index)), [own]);
   const choose = useCallback((index: number, anchor: Element) => setChosen({ index, anchor }), []);
   const note = chosen ? score.notes[chosen.index] : undefined;
@@ -45,6 +50,7 @@ export const Part = memo(function Part({ score, insight, pins, company, onPin }:
           {score.instrument_name}
         </Typography>
         <Typography sx={{ color: "text.secondary", fontSize: "0.95rem" }}>{insight.difficulty}</Typography>
+        <PartMenu score={score} insight={insight} recipe={recipe} ease={ease} onRegister={onRegister} onEase={onEase} />
         <PlayerBar compact player={player} src={src} name={`the ${score.instrument_name.toLowerCase()}`} />
       </Box>
       <ScoreView score={score} current={player.current} onChoose={choose} pinned={pinned} />
@@ -88,17 +94,7 @@ export const Part = memo(function Part({ score, insight, pins, company, onPin }:
 /** What the teacher would tell them, worked out. */
 function Telling({ insight }: { insight: Schemas["InsightOut"] }) {
   const rows: [string, string][] = [
-    ["Key", insight.signature + (insight.occurring.length ? `; in it: ${insight.occurring.join(", ")}` : "")],
-    ["Half steps", insight.half_steps.map((half) => `${half.low} to ${half.high} (${half.words})`).join("; ")],
-    ["Hand", insight.frames.map((frame) => `${frame.string}: ${frame.words}`).join("; ")],
-    [
-      "Moves",
-      `${insight.crossings} string ${insight.crossings === 1 ? "crossing" : "crossings"}` +
-        (insight.shifts.length
-          ? `, shifts before note ${insight.shifts.map((at) => at + 1).join(", ")}`
-          : ", no shift"),
-    ],
-    ["Bow", insight.bow],
+    ...insight.telling.map(({ about, words }): [string, string] => [about, words]),
     ["New", insight.new.length ? insight.new.join(", ") : "nothing that was not set before"],
     ...insight.new_for
       .filter((entry) => entry.new.length && entry.new.join() !== insight.new.join())

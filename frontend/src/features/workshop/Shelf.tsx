@@ -1,8 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
@@ -20,26 +18,6 @@ interface Props {
   open: Exercise | null;
 }
 
-/** What the studio has ready: its shelf, and its learning paths. */
-export function Shelf({ onOpen, open }: Props) {
-  const [tab, setTab] = useState<"shelf" | "paths">("shelf");
-  return (
-    <Box component="section" aria-label="Ready exercises">
-      <ToggleButtonGroup
-        exclusive
-        value={tab}
-        onChange={(_, picked: "shelf" | "paths" | null) => picked && setTab(picked)}
-        aria-label="Where to look"
-        sx={{ mb: 1 }}
-      >
-        <ToggleButton value="shelf">Shelf</ToggleButton>
-        <ToggleButton value="paths">Learning paths</ToggleButton>
-      </ToggleButtonGroup>
-      {tab === "shelf" ? <Exercises onOpen={onOpen} open={open} /> : <Paths onOpen={onOpen} />}
-    </Box>
-  );
-}
-
 const row = {
   borderTop: `1px solid ${colours.line}`,
   display: "flex",
@@ -55,7 +33,8 @@ const opener = {
   textAlign: "left",
 } as const;
 
-function Exercises({ onOpen, open }: Props) {
+/** The studio's own exercises. */
+export function Exercises({ onOpen, open }: Props) {
   const [search, setSearch] = useState("");
   const [retired, setRetired] = useState(false);
   const asked = useDeferredValue(search);
@@ -98,7 +77,7 @@ function Exercises({ onOpen, open }: Props) {
               : "The shelf is empty. Save an exercise to find it here."}
         </Typography>
       )}
-      <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, maxHeight: 320, overflowY: "auto" }}>
+      <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, overflowY: "auto" }}>
         {shelf.data?.exercises.map((exercise) => (
           <Box component="li" key={exercise.id} sx={row}>
             <Button
@@ -135,7 +114,8 @@ function Exercises({ onOpen, open }: Props) {
   );
 }
 
-function Paths({ onOpen }: { onOpen: Props["onOpen"] }) {
+/** Ready sequences, to take from and to edit. */
+export function Paths({ onOpen }: Pick<Props, "onOpen">) {
   const queries = useQueryClient();
   const paths = useQuery({ queryKey: ["paths"], queryFn: () => answer(api.GET("/api/paths")) });
   const change = useMutation({
@@ -160,7 +140,7 @@ function Paths({ onOpen }: { onOpen: Props["onOpen"] }) {
             <b>{path.name}</b> <span>({path.steps.length} steps)</span>
           </summary>
           <Typography sx={{ color: "text.secondary", my: 0.5 }}>{path.about}</Typography>
-          <Box component="ol" sx={{ pl: 0, m: 0, listStyle: "none", maxHeight: 340, overflowY: "auto" }}>
+          <Box component="ol" sx={{ pl: 0, m: 0, listStyle: "none" }}>
             {path.steps.map((step, at) => (
               <Box component="li" key={at} sx={row}>
                 <Button onClick={() => onOpen(whole(step.recipe), null)} sx={opener}>

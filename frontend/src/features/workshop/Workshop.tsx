@@ -14,34 +14,45 @@ import { Loading, Note, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { AssignDialog } from "./AssignDialog";
 import { Choices } from "./Choices";
+import { Few } from "../../ui/Few";
 import { Part } from "./Part";
-import { changed, FIRST, pin, type Recipe } from "./recipe";
+import { changed, FIRST, type InstrumentKey, pin, type Recipe, registered } from "./recipe";
 import { SaveDialog } from "./SaveDialog";
-import { Shelf } from "./Shelf";
+import { SheetDialog } from "./SheetDialog";
+import { Exercises, Paths } from "./Shelf";
 import { useHistory } from "./useHistory";
 
-const ALL: Schemas["ScoreOut"]["instrument"][] = ["violin", "viola", "cello", "bass"];
+const ALL: InstrumentKey[] = ["violin", "viola", "cello", "bass"];
 const COMPANY: [string, string][] = [
   ["alone", "Alone"],
   ["click", "With a click"],
   ["drone", "Over a drone"],
   ["backing", "With I, IV and V"],
 ];
+const CALLS: [string, string] = ["calls", "With the calls"];
+const COLUMN = [
+  ["choices", "Choices"],
+  ["shelf", "Shelf"],
+  ["paths", "Paths"],
+] as const;
+type Ease = Schemas["PreviewQuestion"]["ease"];
 
-const previewOf = (recipe: Recipe, instrument: (typeof ALL)[number], width: number) =>
+const previewOf = (recipe: Recipe, instrument: InstrumentKey, width: number, ease: Ease = "usual") =>
   queryOptions({
-    queryKey: ["preview", recipe, width, instrument],
-    queryFn: () => answer(api.POST("/api/preview", { body: { recipe, instrument, width } })),
+    queryKey: ["preview", recipe, width, instrument, ease],
+    queryFn: () => answer(api.POST("/api/preview", { body: { recipe, instrument, width, ease } })),
     staleTime: Infinity,
   });
 
+type Eases = Partial<Record<InstrumentKey, Ease>>;
+
 /** The last engraving stays until the next one comes (which a list of queries in one hook would not do). */
 const usePreview = (
-  instrument: (typeof ALL)[number],
-  { recipe, width, enabled }: { recipe: Recipe; width: number | null; enabled: boolean },
+  instrument: InstrumentKey,
+  { recipe, width, enabled, eases }: { recipe: Recipe; width: number | null; enabled: boolean; eases: Eases },
 ) =>
   useQuery({
-    ...previewOf(recipe, instrument, width ?? 0),
+    ...previewOf(recipe, instrument, width ?? 0, eases[instrument]),
     enabled: enabled && width !== null,
     placeholderData: keepPreviousData,
   });
@@ -52,7 +63,9 @@ const isEmpty = (recipe: Recipe) => recipe.family === "own" && recipe.line.every
 export function Workshop() {
   const { now: recipe, change: put, undo, redo } = useHistory<Recipe>(FIRST);
   const [editing, setEditing] = useState<Schemas["ExerciseOut"] | null>(null);
-  const [dialog, setDialog] = useState<"assign" | "save" | null>(null);
+  const [dialog, setDialog] = useState<"assign" | "save" | "sheet" | null>(null);
+  const [column, setColumn] = useState<(typeof COLUMN)[number][0]>("choices");
+  const [eases, setEases] = useState<Eases>({});
   const [company, setCompany] = useState("alone");
   const [line, setLine] = useState(true);
   const [said, setSaid] = useState<string | null>(null);
@@ -67,7 +80,7 @@ export function Workshop() {
     staleTime: Infinity,
   });
   const emptyLine = isEmpty(asked);
-  const wanted = { recipe: asked, width, enabled: !emptyLine };
+  const wanted = { recipe: asked, width, enabled: !emptyLine, eases };
   const previews = [
     usePreview("violin", wanted),
     usePreview("viola", wanted),
@@ -91,6 +104,14 @@ export function Workshop() {
     },
     [put, queries],
   );
+  const onRegister = useCallback<React.ComponentProps<typeof Part>["onRegister"]>(
+    (own) => put((before) => changed(before, registered(before, own))),
+    [put],
+  );
+  const onEase = useCallback<React.ComponentProps<typeof Part>["onEase"]>(
+    (instrument, ease) => setEases((before) => ({ ...before, [instrument]: ease })),
+    [],
+  );
   const onPin = useCallback<React.ComponentProps<typeof Part>["onPin"]>(
     (instrument, index, place) =>
       put((before) =>
@@ -111,13 +132,19 @@ export function Workshop() {
   const shown = emptyLine || failed ? [] : previews.flatMap((preview) => preview.data ?? []);
   const title = shown[0]?.title ?? "";
   const playable = shown.some((preview) => preview.part);
-  const sound = `&company=${company}${line || company === "alone" ? "" : "&line=false"}`;
+  const playing = company === CALLS[0] && recipe.family !== "call" ? "alone" : company;
+  const sound = `&company=${playing}${line || playing === "alone" ? "" : "&line=false"}`;
+  const open = (opened: Recipe, exercise: Schemas["ExerciseOut"] | null) => {
+    put(() => opened);
+    setEditing(exercise);
+    setSaid(null);
+  };
 
   return (
     <Box
       sx={{
         display: "grid",
-        gridTemplateColumns: { xs: "minmax(0, 1fr)", md: "minmax(300px, 400px) minmax(0, 1fr)" },
+        gridTemplateColumns: { xs: "minmax(0, 1fr)", md: "340px minmax(0, 1fr)" },
         gap: 4,
         alignItems: "start",
       }}
@@ -126,9 +153,21 @@ export function Workshop() {
         component="form"
         aria-label="The warm-up"
         onSubmit={(event) => event.preventDefault()}
-        sx={{ display: "grid", gap: 2.5, minWidth: 0 }}
+        sx={{
+          display: "grid",
+          gridTemplateColumns: "minmax(0, 1fr)",
+          gap: 1.5,
+          minWidth: 0,
+          // Beside the scores it stays where it is, and what opens in it scrolls in it.
+          position: { md: "sticky" },
+          top: { md: 8 },
+          maxHeight: { md: "calc(100vh - 16px)" },
+          overflowY: { md: "auto" },
+          pr: { md: 0.5 },
+          pt: 0.75,
+        }}
       >
-        <Box sx={{ display: "flex", alignItems: "center", gap: 1 }}>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
           <Typography variant="h1" sx={{ flexGrow: 1 }}>
             Workshop
           </Typography>
@@ -139,15 +178,12 @@ export function Workshop() {
             Redo
           </Button>
         </Box>
-        <Choices catalogue={catalogue.data} recipe={recipe} family={family} onChange={change} />
-        <Shelf
-          open={editing}
-          onOpen={(opened, exercise) => {
-            put(() => opened);
-            setEditing(exercise);
-            setSaid(null);
-          }}
-        />
+        <Few label="What is shown here" value={column} values={COLUMN} onPick={setColumn} />
+        {column === "choices" && (
+          <Choices catalogue={catalogue.data} recipe={recipe} family={family} onChange={change} />
+        )}
+        {column === "shelf" && <Exercises open={editing} onOpen={open} />}
+        {column === "paths" && <Paths onOpen={open} />}
       </Box>
       <Box ref={ref} sx={{ minWidth: 0 }}>
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", mb: 1 }}>
@@ -162,17 +198,17 @@ export function Workshop() {
             select
             size="small"
             label="Listen"
-            value={company}
+            value={playing}
             onChange={(event) => setCompany(event.target.value)}
             sx={{ minWidth: 170 }}
           >
-            {COMPANY.map(([key, name]) => (
+            {(recipe.family === "call" ? [...COMPANY, CALLS] : COMPANY).map(([key, name]) => (
               <MenuItem key={key} value={key}>
                 {name}
               </MenuItem>
             ))}
           </TextField>
-          {company !== "alone" && (
+          {playing !== "alone" && (
             <FormControlLabel
               control={<Switch checked={line} onChange={(_, checked) => setLine(checked)} />}
               label="The line too"
@@ -188,6 +224,9 @@ export function Workshop() {
               As a new one
             </Button>
           )}
+          <Button variant="outlined" onClick={() => setDialog("sheet")} disabled={!playable}>
+            Sheet…
+          </Button>
           <Button variant="outlined" onClick={() => setDialog("save")} disabled={!playable}>
             {editing ? "Save the change…" : "Save…"}
           </Button>
@@ -201,7 +240,7 @@ export function Workshop() {
           </Typography>
         )}
         {emptyLine ? (
-          <Typography>Type the first note on the left, or take a line from a file.</Typography>
+          <Typography>Put the first note in on the left, or take a line from a file.</Typography>
         ) : failed ? (
           <Trouble
             error={failed.error}
@@ -220,9 +259,12 @@ export function Workshop() {
                     key={part.score.instrument}
                     score={part.score}
                     insight={part.insight}
-                    pins={recipe.pins}
+                    recipe={recipe}
+                    ease={eases[part.score.instrument] ?? "usual"}
                     company={sound}
                     onPin={onPin}
+                    onRegister={onRegister}
+                    onEase={onEase}
                   />
                 ),
             )}
@@ -242,6 +284,7 @@ export function Workshop() {
           }}
         />
       )}
+      {dialog === "sheet" && <SheetDialog recipe={recipe} title={title} onClose={() => setDialog(null)} />}
       {dialog === "save" && (
         <SaveDialog
           recipe={recipe}

@@ -3,6 +3,9 @@ import type { Schemas } from "../../api/client";
 /** A recipe with every choice made: what the server leaves at its default is filled in here once. */
 export type Recipe = Required<Schemas["Recipe"]>;
 export type Family = Schemas["FamilyOut"];
+export type InstrumentKey = Schemas["ScoreOut"]["instrument"];
+/** Puts a choice; changes of one kind (a slider that is drawn) are one step of undo. */
+export type Change = (part: Partial<Recipe>, kind?: string) => void;
 
 export const FIRST: Recipe = {
   family: "scale",
@@ -20,6 +23,16 @@ export const FIRST: Recipe = {
   string: "D",
   finger: 1,
   rung: 2,
+  rungs: [],
+  times: 1,
+  wait: false,
+  bow_part: "",
+  dynamic: "",
+  fingers: "",
+  slows: false,
+  ways: [],
+  signs: ["finger numbers", "positions and stretches", "cue words", "how it is played"],
+  registers: [],
   seed: 1,
   cue: [],
   line: [],
@@ -39,6 +52,12 @@ const KEEPS_NOTES: ReadonlySet<keyof Recipe> = new Set([
   "fourth_finger",
   "bowing",
   "pickup",
+  "bow_part",
+  "dynamic",
+  "fingers",
+  "slows",
+  "ways",
+  "signs",
 ]);
 
 export function changed(before: Recipe, part: Partial<Recipe>): Recipe {
@@ -57,6 +76,12 @@ export function pin(
 ): Recipe {
   const others = recipe.pins.filter((p) => p.instrument !== own.instrument || p.index !== own.index);
   return { ...recipe, pins: "clear" in own ? others : [...others, own] };
+}
+
+/** Where the line lies on one instrument; what is as the program would have it is not kept. */
+export function registered(recipe: Recipe, own: Required<Schemas["RegisterIn"]>): Partial<Recipe> {
+  const others = recipe.registers.filter((one) => one.instrument !== own.instrument);
+  return { registers: own.start || own.drop_after ? [...others, own] : others };
 }
 
 export const groupWords: Record<Family["group"], string> = {

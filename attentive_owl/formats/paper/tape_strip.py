@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import io
 
-from reportlab.lib.colors import HexColor, black, white
+from reportlab.lib.colors import HexColor, black
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from attentive_owl.core.instruments import Instrument, PlacedMark
+from attentive_owl.formats.paper.faces import BOLD, PLAIN, register
 
 _WIDTH_MM = 24.0
 _MARGIN_MM = 18.0
@@ -21,21 +22,13 @@ _USABLE_MM = 297.0 - 2 * _MARGIN_MM - 24.0
 _RULER_MM = 100.0
 _BEYOND_MM = 12.0
 _TAPE_MM = 4.0
-COLOURS = {
-    "amber": "#d99a2b",
-    "teal": "#2f7f86",
-    "plum": "#6f4a72",
-    "white": "#f7f3ea",
-    "moss": "#6b7a3a",
-    "rust": "#a4552f",
-    "slate": "#5b6770",
-}
 
 
 def tape_strip_pdf(instrument: Instrument, size: str, string_length_mm: float, marks: tuple[PlacedMark, ...]) -> bytes:
     """The strip as a PDF of one page or more. Raises ValueError where there is no mark."""
     if not marks:
         raise ValueError("a strip needs at least one mark")
+    register()
     out = io.BytesIO()
     page = Canvas(out, pagesize=A4, invariant=True)
     page.setTitle(f"Tape strip, {instrument.name} {size}")
@@ -63,9 +56,9 @@ def _page(
     height = A4[1]
     top = height - (_MARGIN_MM + 24.0) * mm
     left = _MARGIN_MM * mm
-    page.setFont("Helvetica-Bold", 12)
+    page.setFont(BOLD, 12)
     page.drawString(left, height - 15 * mm, f"{instrument.name} {size}, string {string_length_mm:g} mm, part {number}")
-    page.setFont("Helvetica", 9)
+    page.setFont(PLAIN, 9)
     page.drawString(
         left, height - 21 * mm, "Print at 100 %. Measure the ruler: it must be 100 mm long. Then cut along the frame."
     )
@@ -81,13 +74,12 @@ def _page(
         if not start <= placed.mm <= stop:
             continue
         at = top - (placed.mm - start) * mm
-        page.setFillColor(HexColor(COLOURS.get(placed.mark.colour, "#d9d2c3")))
+        page.setFillColor(HexColor(placed.mark.shade))
         page.rect(left, at - _TAPE_MM / 2 * mm, _WIDTH_MM * mm, _TAPE_MM * mm, stroke=1, fill=1)
-        page.setFillColor(white if placed.mark.colour in ("teal", "plum", "slate", "rust") else black)
         page.setStrokeColor(black)
         page.line(left, at, left + _WIDTH_MM * mm, at)
         page.setFillColor(black)
-        page.setFont("Helvetica", 9)
+        page.setFont(PLAIN, 9)
         page.drawString(
             left + (_WIDTH_MM + 3) * mm,
             at - 1.1 * mm,
@@ -97,7 +89,7 @@ def _page(
 
 
 def _ruler(page: Canvas, left: float, top: float) -> None:
-    page.setFont("Helvetica", 7)
+    page.setFont(PLAIN, 7)
     page.line(left, top, left, top - _RULER_MM * mm)
     for millimetre in range(int(_RULER_MM) + 1):
         long = 6 if millimetre % 10 == 0 else 4 if millimetre % 5 == 0 else 2

@@ -3,27 +3,28 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
-from importlib.util import find_spec
-from pathlib import Path
 from xml.sax.saxutils import escape
 
-from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
+from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging import Report
 from attentive_owl.core.judging.report import ReportNote
+from attentive_owl.core.theory import NoteNames
+from attentive_owl.formats.engraving import engrave
+from attentive_owl.formats.paper.faces import HEADING, INK, LANTERN, LINE, QUIET, SIGNS, SIGNS_BOLD, face_for, style
+from attentive_owl.formats.paper.notation import EngravedSystem, Lane
 
-_INK, _QUIET, _RING, _LANTERN = (HexColor(own) for own in ("#1d3330", "#5a6b66", "#b9a98c", "#a9470f"))
 _SIGNS = {"b": "\u266d", "#": "\u266f"}
-_NEST_MM = 10.6
-_A_ROW = 16
+_NEST_MM = 9.5
+_MARGIN_MM = 18.0
+_PIXELS_A_POINT = 1.6
 _STATUS = {"played": "", "wrong_pitch": "another pitch", "missed": "not heard", "unclear": "not sure"}
 
 
@@ -41,41 +42,31 @@ class Heading:
     overruled: tuple[str, ...] = ()
 
 
-@cache
-def _fonts() -> tuple[str, str]:
-    """A face that has every letter of a name and the musical signs: DejaVu, as matplotlib ships it."""
-    found = find_spec("matplotlib")
-    if found is None or not found.submodule_search_locations:
-        raise RuntimeError("matplotlib, which brings the font, is not installed")
-    folder = Path(found.submodule_search_locations[0], "mpl-data", "fonts", "ttf")
-    pdfmetrics.registerFont(TTFont("report", folder / "DejaVuSans.ttf"))
-    pdfmetrics.registerFont(TTFont("report-bold", folder / "DejaVuSans-Bold.ttf"))
-    return "report", "report-bold"
-
-
-def report_pdf(report: Report, heading: Heading) -> bytes:
-    """What an accepted report says, and nothing else. Raises ValueError for a report of a refused take."""
+def report_pdf(report: Report, heading: Heading, score: Score, names: NoteNames = NoteNames.LETTERS) -> bytes:
+    """What an accepted report says, and nothing else, with its nests under the notes of the score. Raises ValueError for a
+    report of a refused take."""
     if not report.accepted:
         raise ValueError("a take that was not measured has no report to print")
-    plain, bold = _fonts()
-    body = ParagraphStyle("body", fontName=plain, fontSize=10, leading=14, textColor=_INK)
-    quiet = ParagraphStyle("quiet", parent=body, textColor=_QUIET, fontSize=9)
-    large = ParagraphStyle("large", parent=body, fontName=bold, fontSize=17, leading=22)
-    second = ParagraphStyle("second", parent=body, fontName=bold, fontSize=11.5, leading=18, spaceBefore=8)
+    quiet, large = style("quiet", 9, textColor=QUIET), style("large", 17, HEADING)
+    second = style("second", 12, HEADING, spaceBefore=8)
+    body = style("body", 10)
 
-    def line(text: str, style: ParagraphStyle = body) -> Paragraph:
-        return Paragraph(escape(text), style)
+    def line(text: str, own: ParagraphStyle = body) -> Paragraph:
+        return Paragraph(escape(text), ParagraphStyle("line", own, fontName=face_for(text, own.fontName)))
 
+    width = A4[0] - 2 * _MARGIN_MM * mm
+    systems = engrave(score, round(width * _PIXELS_A_POINT), 40, (), names)
+    lane = _nest_lane({note.index: note for note in report.notes})
     parts: list[Flowable] = [
         line(f"{heading.pupil}, {heading.instrument}", large),
         line(f"{heading.title} · {heading.day} · {heading.studio}", quiet),
         Spacer(1, 4 * mm),
-        *(_Nests(report.notes[at : at + _A_ROW]) for at in range(0, len(report.notes), _A_ROW)),
+        *(EngravedSystem(own, width, lane, _NEST_MM * mm) for own in systems),
         line("What was heard", second),
         *(line(own.text) for own in report.advice),
         *(line(own.teacher, quiet) for own in report.advice if own.teacher != own.text),
         Spacer(1, 2 * mm),
-        _table([["", "", ""], *_dimensions(report)][1:], (32, 34, 100), plain),
+        _table([["", "", ""], *_dimensions(report)][1:], (32, 34, 100)),
     ]
     if heading.marks or heading.overruled:
         parts += [line("The teacher's word", second), *(line(own) for own in (*heading.marks, *heading.overruled))]
@@ -83,7 +74,7 @@ def report_pdf(report: Report, heading: Heading) -> bytes:
     reference = "the pupil's own strings" if by.a4_hz is None else f"A = {by.a4_hz:g} Hz"
     parts += [
         line("Note by note", second),
-        _table([["Note", "Place", "", "cents", "ms", "length"], *map(_row, report.notes)], None, plain, bold),
+        _table([["Note", "Place", "", "cents", "ms", "length"], *map(_row, report.notes)], None, head=True),
         Spacer(1, 3 * mm),
         line(
             f"Judged by {by.pitch_cents:g} cents, {by.timing_ms:g} ms and {by.tempo_percent:g} % either way "
@@ -95,7 +86,7 @@ def report_pdf(report: Report, heading: Heading) -> bytes:
     out = io.BytesIO()
     page = SimpleDocTemplate(
         out, pagesize=A4, title=f"{heading.pupil}: {heading.title}", author=heading.studio, invariant=True,
-        leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm,
+        leftMargin=_MARGIN_MM * mm, rightMargin=_MARGIN_MM * mm, topMargin=16 * mm, bottomMargin=16 * mm,
     )  # fmt: skip
     page.build(parts)
     return out.getvalue()
@@ -147,43 +138,39 @@ def _dimensions(report: Report) -> list[list[str]]:
     ]
 
 
-def _table(rows: list[list[str]], widths_mm: tuple[float, ...] | None, plain: str, bold: str | None = None) -> Table:
-    style = [
-        ("FONT", (0, 0), (-1, -1), plain, 8.5),
-        ("TEXTCOLOR", (0, 0), (-1, -1), _INK),
-        ("LINEBELOW", (0, 0), (-1, -1), 0.3, _RING),
+def _table(rows: list[list[str]], widths_mm: tuple[float, ...] | None, *, head: bool = False) -> Table:
+    own_style = [
+        ("FONT", (0, 0), (-1, -1), SIGNS, 8),
+        ("TEXTCOLOR", (0, 0), (-1, -1), INK),
+        ("LINEBELOW", (0, 0), (-1, -1), 0.3, LINE),
         ("TOPPADDING", (0, 0), (-1, -1), 1.5),
         ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
     ]
-    if bold:
-        style.append(("FONT", (0, 0), (-1, 0), bold, 8.5))
+    if head:
+        own_style.append(("FONT", (0, 0), (-1, 0), SIGNS_BOLD, 8))
     widths = None if widths_mm is None else [own * mm for own in widths_mm]
-    return Table(rows, colWidths=widths, style=TableStyle(style), hAlign="LEFT", repeatRows=1 if bold else 0)
+    return Table(rows, colWidths=widths, style=TableStyle(own_style), hAlign="LEFT", repeatRows=1 if head else 0)
 
 
-class _Nests(Flowable):
-    """A row of nests: up and down is sharp and flat, right and left late and early; inside the ring is home."""
+def _nest_lane(notes: Mapping[int, ReportNote]) -> Lane:
+    """A nest under each note: up and down is sharp and flat, right and left late and early; inside the ring is home."""
+    radius = 0.32 * _NEST_MM * mm
 
-    def __init__(self, notes: list[ReportNote]) -> None:
-        super().__init__()
-        self.notes = notes
-        self.width, self.height = len(notes) * _NEST_MM * mm, (_NEST_MM + 4) * mm
+    def draw(canvas: Canvas, index: int, x: float, y: float) -> None:
+        note = notes.get(index)
+        if note is None:
+            return
+        middle = y + _NEST_MM * mm / 2
+        canvas.setStrokeColor(LINE)
+        canvas.setLineWidth(1)
+        canvas.setDash(2, 2) if note.status == "missed" else canvas.setDash()
+        canvas.circle(x, middle, radius)
+        canvas.setDash()
+        if note.tuned_cents is None or note.status in ("missed", "unclear"):
+            return
+        up = max(-1.3, min(1.3, note.tuned_cents / note.pitch_tolerance_cents))
+        right = max(-1.3, min(1.3, (note.timing_ms or 0.0) / note.timing_tolerance_ms))
+        canvas.setFillColor(INK if note.home else LANTERN)
+        canvas.circle(x + right * radius * 0.75, middle + up * radius * 0.75, 1.0 * mm, stroke=0, fill=1)
 
-    def draw(self) -> None:
-        radius = 0.36 * _NEST_MM * mm
-        for at, note in enumerate(self.notes):
-            x, y = (at + 0.5) * _NEST_MM * mm, (_NEST_MM / 2 + 4) * mm
-            self.canv.setFont("report", 6.5)
-            self.canv.setFillColor(_QUIET)
-            self.canv.drawCentredString(x, 1.2 * mm, _written(note.name))
-            self.canv.setStrokeColor(_RING)
-            self.canv.setLineWidth(1)
-            self.canv.setDash(2, 2) if note.status == "missed" else self.canv.setDash()
-            self.canv.circle(x, y, radius)
-            self.canv.setDash()
-            if note.tuned_cents is None or note.status in ("missed", "unclear"):
-                continue
-            up = max(-1.3, min(1.3, note.tuned_cents / note.pitch_tolerance_cents))
-            right = max(-1.3, min(1.3, (note.timing_ms or 0.0) / note.timing_tolerance_ms))
-            self.canv.setFillColor(_INK if note.home else _LANTERN)
-            self.canv.circle(x + right * radius * 0.75, y + up * radius * 0.75, 1.1 * mm, stroke=0, fill=1)
+    return draw

@@ -1,0 +1,1 @@
+"""What is printed: reports, sheets to hand out, tape strips."""
