@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from attentive_owl.core.exercises import Recipe, build
-from attentive_owl.formats.musicxml import write_musicxml
+from attentive_owl.formats.musicxml import read_musicxml, write_musicxml
 from tests.browser.conftest import OpenPage, enter_as_pupil, enter_as_teacher
 from tests.conftest import Filled
 
@@ -56,6 +56,7 @@ def test_choose_undo_pin_and_keep_a_new_version(site: str, filled: Filled, open_
     page.get_by_role("button", name="Undo").click()
 
     # The D major of the shelf is set for pupils: a pin makes a new version of it, and nothing changes for them.
+    page.get_by_role("button", name="Shelf", exact=True).click()
     page.get_by_role("region", name="Ready exercises").get_by_role("button", name="D major, one octave").first.click()
     note = part(page, "Violin").locator('[data-finger="4"]')
     expect(note).to_have_attribute("aria-label", "A0, A: open A")
@@ -85,17 +86,27 @@ def test_a_path_step_a_file_and_an_echo_that_hides(
 ) -> None:
     page = open_page()
     open_workshop(page, site, filled)
-    page.get_by_role("button", name="Learning paths").click()
+    page.get_by_role("button", name="Paths", exact=True).click()
     page.locator("summary").filter(has_text="Mixed class").click()
     page.get_by_role("button", name="Arpeggio, G major, quarters").click()
     expect(part(page, "Viola").locator(".engraving g.note")).to_have_count(8)
 
+    page.get_by_role("button", name="Choices", exact=True).click()
     choose(page, "Exercise", "My own line")
-    expect(page.get_by_text("Type the first note on the left")).to_be_visible()
-    for text in ("D4", "H", "F#"):
-        page.get_by_label("Note", exact=True).fill(text)
-        page.get_by_label("Note", exact=True).press("Enter")
-    expect(part(page, "Violin").locator(".engraving g.note")).to_have_count(2)
+    expect(page.get_by_text("Put the first note in on the left")).to_be_visible()
+    # In G major: a place on the fingerboard is pinned, a letter is the note of the key.
+    page.get_by_role("button", name="A4, finger 4 on D").click()
+    for key in ("f", "h", "r", "g", "ArrowUp"):
+        page.keyboard.press(key)
+    line = page.get_by_role("listbox", name="Notes of the line").get_by_role("option")
+    expect(line).to_have_text(["A4 1", "F♯4 1", "rest 1", "G♯4 1"])
+    expect(part(page, "Violin").locator('[data-finger="0"]')).to_have_attribute(
+        "aria-label", "D4, A: finger 4 on D, pinned"
+    )
+    page.keyboard.press("Delete")
+    page.keyboard.press("Control+z")
+    expect(line).to_have_count(4)
+    expect(part(page, "Violin").locator(".engraving g.note")).to_have_count(3)
     file = tmp_path / "line.musicxml"
     file.write_bytes(write_musicxml(build(Recipe("G"), "violin")))
     page.get_by_test_id("line-file").set_input_files(file)
@@ -126,3 +137,60 @@ def test_the_studio_says_crotchets_and_prints_a_strip(site: str, filled: Filled,
     assert page.request.get(f"{site}{address}").body().startswith(b"%PDF")
     page.get_by_role("link", name="Workshop").click()
     expect(page.get_by_text("D major, one octave, crotchets").first).to_be_visible()
+
+
+def test_from_the_workshop_to_the_class_with_one_thing_changed(site: str, filled: Filled, open_page: OpenPage) -> None:
+    """Eight presses and thirty seconds at most: here every press is counted, and the clock runs with the page."""
+    page = open_page(1280, 800)
+    enter_as_teacher(page, site, filled)
+    presses = [
+        lambda: page.get_by_role("link", name="Workshop").click(),
+        lambda: page.get_by_role("button", name="G", exact=True).first.click(),
+        lambda: page.get_by_role("button", name="Assign…").click(),
+        lambda: page.get_by_role("dialog").get_by_role("button", name="Assign").click(),
+    ]
+    for press in presses:
+        press()
+    expect(page.get_by_text("Set for 2 pupils")).to_be_visible()
+    assert len(presses) <= 8
+
+
+def test_key_pattern_tempo_and_shelf_are_in_reach_without_scrolling(
+    site: str, filled: Filled, open_page: OpenPage
+) -> None:
+    page = open_page(1280, 800)
+    open_workshop(page, site, filled)
+    for own in (
+        page.get_by_role("group", name="Key"),
+        page.get_by_role("combobox", name="Rhythm pattern"),
+        page.get_by_role("slider", name="Tempo, quarter notes a minute"),
+        page.get_by_role("button", name="Shelf", exact=True),
+        page.get_by_role("button", name="Signs"),
+        page.get_by_role("button", name="Assign…"),
+    ):
+        box = own.bounding_box()
+        assert box is not None
+        assert box["y"] >= 0
+        assert box["y"] + box["height"] <= 800
+
+
+def test_a_sheet_a_register_and_a_file_to_take_away(
+    site: str, filled: Filled, open_page: OpenPage, tmp_path: Path
+) -> None:
+    page = open_page(1280, 800)
+    open_workshop(page, site, filled)
+    page.get_by_role("button", name="G", exact=True).first.click()
+    page.get_by_label("where the violin lies, and its files").click()
+    page.get_by_role("menuitem", name="G4", exact=True).click()
+    expect(part(page, "Violin").locator('[data-finger="0"]')).to_have_attribute("aria-label", "D3, G: finger 3 on D")
+    page.get_by_label("where the violin lies, and its files").click()
+    with page.expect_download() as downloading:
+        page.get_by_role("menuitem", name="Save as MusicXML").click()
+    file = tmp_path / "line.musicxml"
+    downloading.value.save_as(file)
+    assert read_musicxml(file).notes[0].pitch.name == "G4"
+    page.get_by_role("button", name="Sheet…").click()
+    with page.expect_response("**/api/sheet") as answering:
+        page.get_by_role("dialog").get_by_role("button", name="Open the PDF").click()
+    assert answering.value.status == 200
+    expect(page.get_by_role("dialog")).to_have_count(0)

@@ -10,7 +10,7 @@ from itertools import pairwise
 
 import pytest
 
-from attentive_owl.core.exercises import Ease, Recipe, Register, Score, build, look_at
+from attentive_owl.core.exercises import Ease, LineNote, Pin, Recipe, Register, Score, build, look_at
 from attentive_owl.core.exercises.moves import shifts
 from attentive_owl.core.exercises.signs import fingers_that_stay, half_steps, low_or_high
 from attentive_owl.core.instruments import INSTRUMENTS, Extension, FourthFinger, UnplayableError, extension_of
@@ -203,3 +203,13 @@ def test_signs_over_and_under_the_notes() -> None:
     assert [(s.first, s.last) for s in half_steps(c)] == [(2, 3), (6, 7), (8, 9), (12, 13)]
     stays = fingers_that_stay(build(Recipe("D", fourth_finger=FourthFinger.OPEN), "violin"))
     assert (5, 10) in [(s.first, s.last) for s in stays]
+
+
+def test_an_own_line_stays_where_it_was_put_in() -> None:
+    """On an instrument that has it there; the others play it in an octave of theirs."""
+    line = tuple(LineNote(name, "1") for name in ("A4", "F#4", "G#4"))
+    recipe = Recipe("G", family="own", line=line, pins=(Pin("violin", 0, "D", 4),))
+    assert [build(recipe, key).notes[0].pitch.name for key in INSTRUMENTS] == ["A4", "A4", "A3", "A2"]
+    place = build(recipe, "violin").notes[0].placement
+    assert place is not None
+    assert (place.string, place.finger) == ("D", 4)

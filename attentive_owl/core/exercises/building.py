@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from attentive_owl.core.exercises.families import Family, Step, family
+from attentive_owl.core.exercises.families import AS_TYPED, Family, Step, family
 from attentive_owl.core.exercises.octave_drop import LAST_RESORT, Drops, sounding
 from attentive_owl.core.exercises.patterns import RecipeError, meter, pattern
 from attentive_owl.core.exercises.recipe import Bowing, Direction, Ease, Recipe
@@ -25,7 +25,7 @@ from attentive_owl.core.instruments import (
 from attentive_owl.core.theory import KeySignature, Pitch
 
 _COST_AWAY = 12.0
-"""A drill stays in the octave in which the instrument plays the scale."""
+"""A drill stays in the octave in which the instrument plays the scale, a teacher's own line in the one in which it was put in."""
 
 _TIMES = {2: "two", 3: "three", 4: "four"}
 
@@ -195,6 +195,8 @@ def _steps(recipe: Recipe, own: Family, player: Instrument, ease: Ease = Ease.US
         if not lines:
             raise UnplayableError(f"{title(recipe)} does not start on {register.start} on the {player.name.lower()}")
     home = _home_octave(recipe, player) if own.group == "intonation" else None
+    if recipe.line and "line" in own.uses:
+        home = sounding(own.build(recipe, player, AS_TYPED))[0].octave
     away = {id(line): 0.0 if home is None else _COST_AWAY * abs(sounding(line)[0].octave - home) for line in lines}
     wanted = Drops(player, recipe.fourth_finger, recipe.tonic, own.group, register.drop_after, ease)
     options = [(cost + away[id(line)], laid) for line in lines for cost, laid in wanted.of(line)]

@@ -1,6 +1,7 @@
 """Families of exercises. A new one is one new entry in one of the modules here."""
 
 from attentive_owl.core.exercises.families import intonation, phrases, rhythm, scales
+from attentive_owl.core.exercises.families.phrases import AS_TYPED
 from attentive_owl.core.exercises.families.shape import Family, Step
 from attentive_owl.core.exercises.patterns import RecipeError
 
@@ -17,4 +18,4 @@ def family(key: str) -> Family:
         raise RecipeError(f"{key!r} is none of the exercises {', '.join(FAMILIES)}") from None
 
 
-__all__ = ["FAMILIES", "Family", "Step", "family"]
+__all__ = ["AS_TYPED", "FAMILIES", "Family", "Step", "family"]

@@ -14,6 +14,7 @@ from attentive_owl.core.theory import Pitch, scale_pitch
 _CELLS = ((1, 1), (1, 1), ("1/2", "1/2", 1), (1, "1/2", "1/2"), (2,), ("3/2", "1/2"))
 _ECHO_MEASURES = 4
 _BAR = Fraction(4)
+AS_TYPED = 4
 _HIGHEST_DEGREE = 7
 _HOME = (0, 2, 4)
 
@@ -55,10 +56,10 @@ def _answers(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
 
 
 def _own(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
-    """The typed line; `octave` 4 is the line as it was typed. Raises RecipeError for a line with no notes."""
+    """The typed line; `octave` AS_TYPED is the line as it was typed. Raises RecipeError for a line with no notes."""
     steps = []
     for note in recipe.line:
-        pitch = None if note.name is None else Pitch.parse(note.name).octaves_up(octave - 4)
+        pitch = None if note.name is None else Pitch.parse(note.name).octaves_up(octave - AS_TYPED)
         beats = Fraction(note.beats)
         if beats.denominator not in (1, 2, 4, 8):
             raise RecipeError(f"{note.beats!r} is no length that is written in one note or a few tied ones")

@@ -74,10 +74,10 @@ export function PartMenu({ score, insight, recipe, ease = "usual", onRegister, o
         size="small"
         onClick={(event) => setAnchor(event.currentTarget)}
         aria-haspopup="menu"
-        aria-label={`Where the ${score.instrument_name.toLowerCase()} lies, and its files`}
+        aria-label={`from ${first}${ease !== "usual" ? `, ${ease}` : ""}: where the ${score.instrument_name.toLowerCase()} lies, and its files`}
       >
         from {first}
-        {ease !== "usual" && `, ${ease}`} ▾
+        {ease !== "usual" && `, ${ease}`}
       </Button>
       <Menu anchorEl={anchor} open={!!anchor} onClose={close} slotProps={{ paper: { sx: { maxHeight: 460 } } }}>
         {insight.starts.length > 1 && [

@@ -182,8 +182,11 @@ export function Workshop() {
         {column === "choices" && (
           <Choices catalogue={catalogue.data} recipe={recipe} family={family} onChange={change} />
         )}
-        {column === "shelf" && <Exercises open={editing} onOpen={open} />}
-        {column === "paths" && <Paths onOpen={open} />}
+        {column !== "choices" && (
+          <Box component="section" aria-label="Ready exercises">
+            {column === "shelf" ? <Exercises open={editing} onOpen={open} /> : <Paths onOpen={open} />}
+          </Box>
+        )}
       </Box>
       <Box ref={ref} sx={{ minWidth: 0 }}>
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", mb: 1 }}>
