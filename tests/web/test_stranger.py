@@ -39,6 +39,8 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/takes/<uuid:id>/marks": {"verdict": "accepted"},
         "/api/takes/<uuid:id>/overrules": {"cause": "drift", "says": "not_so"},
         "/api/preview": {"recipe": RECIPE, "instrument": "violin"},
+        "/api/sheet": {"recipe": RECIPE, "instruments": ["violin"]},
+        "/api/export": {"recipe": RECIPE, "instrument": "violin", "kind": "midi"},
         "/api/exercises": {"recipe": RECIPE},
         "/api/exercises/<uuid:id>": {"recipe": RECIPE, "title": "Not yours"},
         "/api/paths/<uuid:id>": {"name": "Not yours", "steps": []},

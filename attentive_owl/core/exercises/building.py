@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
@@ -164,44 +164,58 @@ def _signature(recipe: Recipe, own: Family, pitches: Sequence[Pitch]) -> KeySign
 
 
 def possible_starts(recipe: Recipe, instrument_key: str) -> tuple[str, ...]:
-    """First notes (as they sound, low to high) from which the instrument has the whole line, with a drop only where it usually
-    drops; none for a drill on its strings."""
+    """First notes (as they sound, low to high) from which the instrument has the line, with a drop only where it usually drops
+    and not for most of it; none for a drill on its strings."""
     player, own = instrument(instrument_key), family(recipe.family)
     if own.on_strings:
         return ()
     wanted = Drops(player, recipe.fourth_finger, recipe.tonic, own.group, "", Ease.USUAL)
-    lines = [line for line, _ in _lines(recipe, own, player) if any(cost < LAST_RESORT for cost, _ in wanted.of(line))]
-    return tuple(sounding(line)[0].name for line in lines)
+    lines, _ = _lines(recipe, own, player)
+    return tuple(
+        sounding(line)[0].name
+        for line in lines.values()
+        if any(cost < LAST_RESORT and _mostly(laid, line) for cost, laid in wanted.of(line))
+    )
 
 
-def _lines(recipe: Recipe, own: Family, player: Instrument) -> Iterator[tuple[Sequence[Step], str | None]]:
-    """(line, None) in every octave that has one, and (nothing, why) in every other."""
+def _mostly(laid: Sequence[Step], line: Sequence[Step]) -> bool:
+    """Whether a line that drops is more in its own octave than out of it."""
+    return 2 * sum(a.pitch != b.pitch for a, b in zip(laid, line, strict=True)) < len(line)
+
+
+def _lines(recipe: Recipe, own: Family, player: Instrument) -> tuple[dict[int, Sequence[Step]], str]:
+    """Octave of the tonic -> line, where there is one; and why there is none in the last octave that has none."""
+    lines: dict[int, Sequence[Step]] = {}
+    why = f"{title(recipe)} does not fit on the {player.name.lower()}"
     for octave in range(player.lowest.octave - 2, player.highest.octave + 2):
         try:
-            yield own.build(recipe, player, octave), None
+            lines[octave] = own.build(recipe, player, octave)
         except UnplayableError as error:
-            yield (), str(error)
+            why = str(error)
+    return lines, why
 
 
 def _steps(recipe: Recipe, own: Family, player: Instrument, ease: Ease = Ease.USUAL) -> Sequence[Step]:
     if own.on_strings:
         return own.build(recipe, player, 4)
     register = recipe.register(player.key)
-    found = list(_lines(recipe, own, player))
-    lines = [line for line, _ in found if line]
-    reasons = [f"{title(recipe)} does not fit on the {player.name.lower()}", *(why for _, why in found if why)]
+    lines, why = _lines(recipe, own, player)
     if register.start:
-        lines = [line for line in lines if sounding(line)[0].midi == Pitch.parse(register.start).midi]
+        start = Pitch.parse(register.start).midi
+        lines = {octave: line for octave, line in lines.items() if sounding(line)[0].midi == start}
         if not lines:
             raise UnplayableError(f"{title(recipe)} does not start on {register.start} on the {player.name.lower()}")
     home = _home_octave(recipe, player) if own.group == "intonation" else None
-    if recipe.line and "line" in own.uses:
-        home = sounding(own.build(recipe, player, AS_TYPED))[0].octave
-    away = {id(line): 0.0 if home is None else _COST_AWAY * abs(sounding(line)[0].octave - home) for line in lines}
+    if "line" in own.uses:
+        home = AS_TYPED
     wanted = Drops(player, recipe.fourth_finger, recipe.tonic, own.group, register.drop_after, ease)
-    options = [(cost + away[id(line)], laid) for line in lines for cost, laid in wanted.of(line)]
+    options = [
+        (cost + (0.0 if home is None else _COST_AWAY * abs(octave - home)), laid)
+        for octave, line in lines.items()
+        for cost, laid in wanted.of(line)
+    ]
     if not options:
-        raise UnplayableError(reasons[-1])
+        raise UnplayableError(why)
     return min(options, key=lambda option: option[0])[1]
 
 
