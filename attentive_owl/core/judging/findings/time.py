@@ -163,11 +163,18 @@ def _uneven(evidence: Evidence) -> list[Cause]:
 
 def _unhindered(pairs: list[tuple[int, float]], between: Mapping[int, str | None]) -> list[tuple[int, float]]:
     """What is lost at a new bow or place of the hand is lost there, and in no pair; but a wait after the second of two makes it
-    longer, and never shorter."""
+    longer, and never shorter: of pairs before which something else is done each time, those that show least of that tell."""
     calm = [p for p in pairs if {between.get(p[0]), between.get(p[0] + 1)} <= {None, "crossing"}]
     whole = [p for p in pairs if between.get(p[0]) is None]
-    shortened = len(whole) >= _LEAST_PAIRS and float(np.median([share for _, share in whole])) > 0.5
-    return calm if len(calm) >= _LEAST_PAIRS or not shortened else whole
+    shortened = len(whole) >= _LEAST_PAIRS and _middle(whole) > 0.5
+    own = calm if len(calm) >= _LEAST_PAIRS or not shortened else whole
+    followed = [[p for p in whole if between.get(p[0] + 1) == kind] for kind in {between.get(p[0] + 1) for p in whole}]
+    least = max((group for group in followed if len(group) >= _LEAST_PAIRS), key=_middle, default=own)
+    return least if own and _middle(own) < 0.5 else own
+
+
+def _middle(pairs: list[tuple[int, float]]) -> float:
+    return float(np.median([share for _, share in pairs]))
 
 
 def _at_places(evidence: Evidence) -> list[Cause]:
