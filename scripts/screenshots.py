@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import base64
 import os
+import subprocess
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -68,6 +70,30 @@ def tell(page: Page) -> None:
     page.locator('[data-finger="5"]').first.click()
 
 
+def own_line(page: Page) -> None:
+    page.get_by_role("combobox", name="Exercise").click()
+    page.get_by_role("option", name="My own line").click()
+    page.get_by_role("button", name="F#4, finger 2 on D").click()
+    for key in ("g", "a", "2", "b", "a", "3", "d", "r"):
+        page.keyboard.press(key)
+    page.locator("[aria-label='Double bass'] .engraving svg").first.wait_for()
+
+
+def sheet(page: Page) -> None:
+    """The sheet of the cello, as it comes out of a printer; Debian's poppler-utils draws it."""
+    recipe = {"tonic": "A", "pattern": "quarter-eighths", "tempo_bpm": 66, "ways": ["sing it", "pluck it", "bow it"],
+              "signs": ["finger numbers", "positions and stretches", "cue words", "half steps"]}  # fmt: skip
+    body = {"recipe": recipe, "instruments": ["cello"], "words": "Hum the half steps first.", "good_repeats": 5}
+    token = page.request.get(f"{BASE}/api/session").json()["csrf_token"]
+    pdf = page.request.post(f"{BASE}/api/sheet", data=body, headers={"X-CSRF-Token": token}).body()
+    picture = subprocess.run(
+        ["pdftoppm", "-r", "80", "-png", "-singlefile", "-"], input=pdf, capture_output=True, check=True
+    )
+    source = base64.b64encode(picture.stdout).decode()
+    page.set_content(f"<body style='margin:0'><img src='data:image/png;base64,{source}'>")
+    page.locator("img").wait_for()
+
+
 SHOTS: dict[str, tuple[Callable[[Page], None] | None, tuple[int, int], list[Callable[[Page], None]]]] = {
     "sign-in": (None, DESK, [go("/", "main")]),
     "week": (teacher, DESK, []),
@@ -76,6 +102,8 @@ SHOTS: dict[str, tuple[Callable[[Page], None] | None, tuple[int, int], list[Call
     "take-phone": (teacher, PHONE, [open_take]),
     "workshop": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg")]),
     "workshop-telling": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg"), tell]),
+    "workshop-line": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg"), own_line]),
+    "sheet": (teacher, (662, 936), [sheet]),
     "studio": (teacher, DESK, [go("/studio", "table")]),
     "people": (teacher, DESK, [go("/people", "main li")]),
     "today-tablet": (pupil, TABLET, []),

@@ -209,7 +209,7 @@ def test_an_own_line_stays_where_it_was_put_in() -> None:
     """On an instrument that has it there; the others play it in an octave of theirs."""
     line = tuple(LineNote(name, "1") for name in ("A4", "F#4", "G#4"))
     recipe = Recipe("G", family="own", line=line, pins=(Pin("violin", 0, "D", 4),))
-    assert [build(recipe, key).notes[0].pitch.name for key in INSTRUMENTS] == ["A4", "A4", "A3", "A2"]
+    assert [build(recipe, key).notes[0].pitch.name for key in INSTRUMENTS] == ["A4", "A4", "A3", "A1"]
     place = build(recipe, "violin").notes[0].placement
     assert place is not None
     assert (place.string, place.finger) == ("D", 4)

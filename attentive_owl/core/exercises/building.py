@@ -25,7 +25,10 @@ from attentive_owl.core.instruments import (
 from attentive_owl.core.theory import KeySignature, Pitch
 
 _COST_AWAY = 12.0
-"""A drill stays in the octave in which the instrument plays the scale, a teacher's own line in the one in which it was put in."""
+"""A drill stays in the octave in which the instrument plays the scale."""
+
+_COST_AWAY_AS_TYPED = 3.0
+"""A teacher's own line stays where it was put in, where that is as easy as elsewhere, and never for a shift."""
 
 _TIMES = {2: "two", 3: "three", 4: "four"}
 
@@ -206,11 +209,12 @@ def _steps(recipe: Recipe, own: Family, player: Instrument, ease: Ease = Ease.US
         if not lines:
             raise UnplayableError(f"{title(recipe)} does not start on {register.start} on the {player.name.lower()}")
     home = _home_octave(recipe, player) if own.group == "intonation" else None
-    if "line" in own.uses:
-        home = AS_TYPED
     wanted = Drops(player, recipe.fourth_finger, recipe.tonic, own.group, register.drop_after, ease)
+    cost_away = _COST_AWAY
+    if "line" in own.uses:
+        home, cost_away = AS_TYPED, _COST_AWAY_AS_TYPED
     options = [
-        (cost + (0.0 if home is None else _COST_AWAY * abs(octave - home)), laid)
+        (cost + (0.0 if home is None else cost_away * abs(octave - home)), laid)
         for octave, line in lines.items()
         for cost, laid in wanted.of(line)
     ]

@@ -17,7 +17,7 @@ _LOW_FIRST, _LOW_THIRD, _HIGH_THIRD, _LOW_FOURTH, _HIGH_FOURTH = 0.5, 1.0, 0.8, 
 _EXTENDED = 0.7
 _COST_A_NOTE = {
     "upper": {"1": 0.0, "2": 1.0, "3": 0.6, "4": 1.0, "5": 1.2},
-    "cello": {"1/2": 0.5, "1": 0.0, "2 low": 0.5, "2": 0.5, "3": 0.3, "4": 0.3},
+    "cello": {"1/2": 0.9, "1": 0.0, "2 low": 0.7, "2": 0.9, "3": 0.6, "4": 0.6},
     "bass": {"1/2": 0.1, "1": 0.0, "2": 0.3, "2 1/2": 0.4, "3": 0.2, "3 1/2": 0.5, "4": 0.4},
 }
 """What a stopped note costs in a position: first position is home, half position is a bass player's other home."""
