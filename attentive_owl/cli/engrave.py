@@ -16,7 +16,10 @@ from attentive_owl.formats.engraving import engrave as engrave_score
 @click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="A folder: one SVG a system.")
 def engrave(score: Path, width: int, output: Path) -> None:
     """Engrave SCORE, one picture a system."""
-    systems = engrave_score(read_score(score), width)
+    try:
+        systems = engrave_score(read_score(score), width)
+    except ValueError as error:
+        raise Sentence(f"{score.name} can not be engraved: {error}") from error
     try:
         output.mkdir(parents=True, exist_ok=True)
     except OSError as error:

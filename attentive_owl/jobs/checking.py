@@ -41,20 +41,20 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
             return
         if take.state not in _DONE:
             take.state = "checking"
-        words = session.scalar(select(Studio.words).where(Studio.id == take.studio_id))
+        settings = session.scalar(select(Studio.settings).where(Studio.id == take.studio_id))
         score = score_as_set(session, take.assignment, take.pupil)
         expectations = Expectations(
             target_bpm=take.assignment.target_bpm,
-            level=level_of(take.assignment.level, words or {}),
+            level=level_of(take.assignment.level, settings or {}),
             temperament=Temperament(take.assignment.temperament),
             a4_hz=take.assignment.a4_hz,
             mode=take.assignment.mode,
             string_length_mm=take.pupil.string_length_mm,
-            tapes=tapes_of(words or {}, take.pupil.instrument, take.pupil.marks),
-            names=NoteNames((words or {}).get("names", NoteNames.LETTERS)),
-            values=NoteValues((words or {}).get("values", NoteValues.QUARTER)),
+            tapes=tapes_of(settings or {}, take.pupil.instrument, take.pupil.marks),
+            names=NoteNames((settings or {}).get("names", NoteNames.LETTERS)),
+            values=NoteValues((settings or {}).get("values", NoteValues.QUARTER)),
             open_strings=open_strings_at(session, take.pupil_id, take.recorded_at),
-            good_go=good_go_of(words or {}),
+            good_go=good_go_of(settings or {}),
         )
         others = other_lines(session, take)
         sha256, studio_id = take.sha256, take.studio_id

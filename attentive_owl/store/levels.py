@@ -8,13 +8,13 @@ from typing import Any
 from attentive_owl.core.judging import LEVELS, GoodGoRule, Level
 
 
-def level_of(key: str, words: dict[str, Any]) -> Level:
+def level_of(key: str, settings: dict[str, Any]) -> Level:
     """Raises KeyError for a level that does not exist."""
-    own = words.get("levels", {}).get(key, {})
+    own = settings.get("levels", {}).get(key, {})
     changed: dict[str, Any] = {str(name): float(value) for name, value in own.items()}
     return replace(LEVELS[key], **changed)
 
 
-def good_go_of(words: dict[str, Any]) -> GoodGoRule:
+def good_go_of(settings: dict[str, Any]) -> GoodGoRule:
     """What counts as a good go in a studio: our rule, with what its teacher changed."""
-    return replace(GoodGoRule(), **words.get("good_go", {}))
+    return replace(GoodGoRule(), **settings.get("good_go", {}))

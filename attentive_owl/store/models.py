@@ -33,8 +33,8 @@ class StudioOwned(Identified):
 class Studio(Identified, Base):
     __tablename__ = "studio"
     name: Mapped[str] = mapped_column(String(120))
-    words: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
-    """The studio's vocabulary, count-in, cue words and tapes, as far as they differ from ours."""
+    settings: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    """The studio's vocabulary, count-in, cue words, tapes and levels, as far as they differ from ours."""
 
 
 class Teacher(StudioOwned, Base):

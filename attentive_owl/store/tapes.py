@@ -8,9 +8,9 @@ from typing import Any
 from attentive_owl.core.instruments import DEFAULT_MARKS, Mark
 
 
-def tapes_of(words: dict[str, Any], instrument_key: str, own: Sequence[dict[str, Any]] = ()) -> tuple[Mark, ...]:
-    """`words`: the studio's, as they are kept; `own`: the pupil's tapes, as they are kept."""
-    kept = own or words.get("marks", {}).get(instrument_key, [])
+def tapes_of(settings: dict[str, Any], instrument_key: str, own: Sequence[dict[str, Any]] = ()) -> tuple[Mark, ...]:
+    """`settings`: the studio's, as they are kept; `own`: the pupil's tapes, as they are kept."""
+    kept = own or settings.get("marks", {}).get(instrument_key, [])
     return (
         tuple(Mark(m["name"], m["colour"], m["semitones"], m.get("own_shade", "")) for m in kept)
         or DEFAULT_MARKS[instrument_key]

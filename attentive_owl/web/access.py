@@ -14,6 +14,7 @@ from flask_login import LoginManager, UserMixin, current_user
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
+from attentive_owl.formats.limits import MAX_BYTES
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Pupil, Studio, StudioOwned, Teacher
@@ -78,6 +79,7 @@ def visitor_for_teacher(teacher: Teacher, studio: Studio) -> Visitor:
         instrument=None,
         size=None,
         may_record=False,
+        most_bytes=MAX_BYTES,
     )
     return Visitor(person, teacher.studio_id)
 
@@ -91,6 +93,7 @@ def visitor_for_pupil(pupil: Pupil, studio: Studio) -> Visitor:
         instrument=pupil.instrument,  # type: ignore[arg-type]
         size=pupil.size,
         may_record=pupil.consent_at is not None,
+        most_bytes=MAX_BYTES,
     )
     return Visitor(person, pupil.studio_id)
 

@@ -9,14 +9,14 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
-from sqlalchemy import ScalarSelect, func, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.exercises import family
 from attentive_owl.core.instruments import unfit_words
 from attentive_owl.core.theory import Temperament
 from attentive_owl.store.exercises import recipe_from_document, score_as_set
-from attentive_owl.store.models import Assignment, AssignmentPupil, Mark, Pupil, Report, Take
+from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.problems import ProblemError, not_found
@@ -31,11 +31,11 @@ from attentive_owl.web.schemas.assignments import (
     Week,
 )
 from attentive_owl.web.schemas.common import ById, Problem
-from attentive_owl.web.schemas.reports import overruling_of, report_from
 from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
-from attentive_owl.web.studio import marks_for, studio_words
+from attentive_owl.web.studio import marks_for, studio_settings
+from attentive_owl.web.summaries import TakeSummary, summaries
 from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
@@ -49,53 +49,12 @@ _KEPT_ON_SHOW = timedelta(days=21)
 _PUPIL_SEES_PAST_DUE = timedelta(days=7)
 
 
-class _Row:
-    """What the lists need to know of a take, read in one query."""
-
-    def __init__(self, take: Take, good: bool, mark: Mark | None) -> None:
-        self.take, self.good, self.mark = take, good, mark
-
-
-def _newest_of_take(model: type[Mark] | type[Report]) -> ScalarSelect[uuid.UUID]:
-    """The id of the newest mark or report, for the take of the question around it."""
-    return (
-        select(model.id)
-        .where(model.take_id == Take.id)
-        .order_by(model.created_at.desc())
-        .limit(1)
-        .correlate(Take)
-        .scalar_subquery()
-    )
-
-
-def _take_rows(session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: uuid.UUID | None = None) -> list[_Row]:
-    """Takes of these assignments, oldest first, with whether each was a good go and its newest mark."""
-    question = (
-        select(Take, Report.document["good_go"]["good"].as_boolean(), Mark)
-        .outerjoin(Report, Report.id == _newest_of_take(Report))
-        .outerjoin(Mark, Mark.id == _newest_of_take(Mark))
-        .where(Take.assignment_id.in_(list(assignment_ids)))
-        .order_by(Take.recorded_at)
-    )
-    if pupil_id is not None:
-        question = question.where(Take.pupil_id == pupil_id)
-    rows = [_Row(take, bool(good), mark) for take, good, mark in session.execute(question)]
-    _count_the_teachers_ear(session, rows)
-    return rows
-
-
-def _count_the_teachers_ear(session: Session, rows: list[_Row]) -> None:
-    """Where a teacher overruled the check, the go is counted as it stands after that."""
-    by_take = {row.take.id: row for row in rows}
-    question = (
-        select(Take)
-        .where(Take.id.in_(by_take), Take.overrules.any())
-        .options(selectinload(Take.reports), selectinload(Take.overrules))
-    )
-    for take in session.scalars(question):
-        if take.report is not None:
-            report = report_from(take.report.document, map(overruling_of, take.overrules))
-            by_take[take.id].good = report.good_go is not None and report.good_go.good
+def _of_assignments(
+    session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: uuid.UUID | None = None
+) -> list[TakeSummary]:
+    """Takes of these assignments, oldest first."""
+    question = select(Take).where(Take.assignment_id.in_(list(assignment_ids))).order_by(Take.recorded_at)
+    return summaries(session, question if pupil_id is None else question.where(Take.pupil_id == pupil_id))
 
 
 @api.get("/week", responses={200: Week})
@@ -111,8 +70,8 @@ def week() -> Any:
             .order_by(Assignment.due_on.desc(), Assignment.created_at.desc())
             .limit(30)
         ).all()
-        rows = _take_rows(session, [a.id for a in assignments])
-        by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[_Row]] = defaultdict(list)
+        rows = _of_assignments(session, [a.id for a in assignments])
+        by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[TakeSummary]] = defaultdict(list)
         for row in rows:
             by_pair[row.take.assignment_id, row.take.pupil_id].append(row)
         unmarked = session.scalar(
@@ -133,7 +92,9 @@ def week() -> Any:
         )
 
 
-def _assignment_out(assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[_Row]]) -> AssignmentOut:
+def _assignment_out(
+    assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[TakeSummary]]
+) -> AssignmentOut:
     standings = []
     for pupil in assignment.pupils:
         rows = by_pair.get((assignment.id, pupil.id), [])
@@ -247,8 +208,8 @@ def own_today() -> Any:
             .order_by(Assignment.due_on, Assignment.created_at)
             .limit(12)
         ).all()
-        rows = _take_rows(session, [a.id for a in assignments], own_id)
-        by_assignment: dict[uuid.UUID, list[_Row]] = defaultdict(list)
+        rows = _of_assignments(session, [a.id for a in assignments], own_id)
+        by_assignment: dict[uuid.UUID, list[TakeSummary]] = defaultdict(list)
         for row in rows:
             by_assignment[row.take.assignment_id].append(row)
         items = [_today_item(a, by_assignment.get(a.id, []), since) for a in assignments]
@@ -257,7 +218,7 @@ def own_today() -> Any:
         return reply(Today(today=now, name=visitor().person.name, items=items))
 
 
-def _today_item(assignment: Assignment, rows: list[_Row], since: datetime) -> TodayItem:
+def _today_item(assignment: Assignment, rows: list[TakeSummary], since: datetime) -> TodayItem:
     marks = [row.mark for row in rows if row.mark]
     own_today = [row for row in rows if row.take.recorded_at >= since]
     last = max(marks, key=lambda mark: mark.created_at, default=None)
@@ -291,7 +252,7 @@ def practice_score(path: ById, query: Width) -> Any:
         pupil = session.get_one(Pupil, visitor().person.id)
         score = score_as_set(session, assignment, pupil, assignment.target_bpm)
         own_marks = pupil.marks
-    words = studio_words()
+    words = studio_settings()
     return reply(
         score_out(
             score,

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from zoneinfo import ZoneInfo
 
-from attentive_owl.web.studio import studio_words
+from attentive_owl.web.studio import studio_settings
 
 
 @dataclass(frozen=True)
@@ -28,5 +28,5 @@ class StudioClock:
 
 def studio_clock() -> StudioClock:
     """Asks the database for the studio's words: once a request, and in no other transaction."""
-    zone = studio_words().time_zone
+    zone = studio_settings().time_zone
     return StudioClock(ZoneInfo(zone) if zone else None)

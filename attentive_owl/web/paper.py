@@ -20,7 +20,7 @@ from attentive_owl.web.access import own_studio, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.scores import ExportQuestion, SheetQuestion
-from attentive_owl.web.studio import marks_for, studio_words
+from attentive_owl.web.studio import marks_for, studio_settings
 
 api = APIBlueprint("paper", __name__, url_prefix="/api", abp_tags=[Tag(name="paper")], abp_responses={401: Problem})
 _KINDS = {
@@ -34,7 +34,7 @@ _KINDS = {
 def sheet(body: SheetQuestion) -> Any:
     """The exercise on paper, as a PDF; instruments that can not play it are left out."""
     document = body.recipe.model_dump(mode="json")
-    words = studio_words()
+    words = studio_settings()
     parts, reason = [], ""
     for key in body.instruments:
         try:

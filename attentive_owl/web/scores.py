@@ -16,7 +16,7 @@ from attentive_owl.core.theory import say
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
 from attentive_owl.web.schemas.scores import CountWordOut, NoteMark, PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
-from attentive_owl.web.schemas.studio import StudioWords
+from attentive_owl.web.schemas.studio import StudioSettings
 
 _STAFF_SCALES = ((700, 50), (480, 44), (0, 37))
 """Least width in pixels, per cent of the engraver's size: a narrow page takes a smaller staff, not one note a line."""
@@ -49,7 +49,7 @@ def score_out(
     score: Score,
     recipe: dict[str, Any],
     width: int,
-    words: StudioWords,
+    words: StudioSettings,
     share: float = 1.0,
     hidden: bool = False,
     marks: Sequence[Mark] = (),

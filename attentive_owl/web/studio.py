@@ -19,26 +19,26 @@ from attentive_owl.web.access import own_studio, signed_in, teacher_only, visito
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
-from attentive_owl.web.schemas.studio import StudioWords, TapeList, TapeOut, TapeQuestion
+from attentive_owl.web.schemas.studio import StudioSettings, TapeList, TapeOut, TapeQuestion
 
 api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="studio")], abp_responses={401: Problem})
 
 
-def studio_words() -> StudioWords:
+def studio_settings() -> StudioSettings:
     with own_studio() as session:
-        kept = session.scalar(select(Studio.words).where(Studio.id == visitor().studio_id))
-    return StudioWords.model_validate(kept or {})
+        kept = session.scalar(select(Studio.settings).where(Studio.id == visitor().studio_id))
+    return StudioSettings.model_validate(kept or {})
 
 
-@api.get("/studio/words", responses={200: StudioWords})
+@api.get("/studio/settings", responses={200: StudioSettings})
 @signed_in
 def words() -> Any:
-    return reply(studio_words())
+    return reply(studio_settings())
 
 
-@api.put("/studio/words", responses={200: StudioWords, 422: Problem})
+@api.put("/studio/settings", responses={200: StudioSettings, 422: Problem})
 @teacher_only
-def change_words(body: StudioWords) -> Any:
+def change_words(body: StudioSettings) -> Any:
     for key, cue in body.cues.items():
         if key not in PATTERNS:
             raise ProblemError(422, f"There is no pattern {key}.")
@@ -46,11 +46,11 @@ def change_words(body: StudioWords) -> Any:
             raise ProblemError(422, f"{PATTERNS[key].name} needs {PATTERNS[key].notes} syllables, one for each note.")
     with own_studio() as session:
         studio = session.get_one(Studio, visitor().studio_id)
-        studio.words = body.model_dump(mode="json")
+        studio.settings = body.model_dump(mode="json")
     return reply(body)
 
 
-def marks_for(words: StudioWords, instrument_key: str, own: Sequence[Any] = ()) -> tuple[Mark, ...]:
+def marks_for(words: StudioSettings, instrument_key: str, own: Sequence[Any] = ()) -> tuple[Mark, ...]:
     return tapes_of(words.model_dump(mode="json"), instrument_key, own)
 
 
@@ -62,7 +62,7 @@ def _placed(query: TapeQuestion) -> tuple[PlacedMark, ...]:
         if pupil is None or (visitor().person.role == "pupil" and pupil.id != visitor().person.id):
             raise not_found()
         own = pupil.marks
-    marks = marks_for(studio_words(), query.instrument, own)
+    marks = marks_for(studio_settings(), query.instrument, own)
     return place_marks(instrument(query.instrument), query.string_length_mm, marks)
 
 

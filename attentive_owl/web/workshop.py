@@ -83,7 +83,7 @@ from attentive_owl.web.schemas.scores import (
     ToldOut,
 )
 from attentive_owl.web.scores import score_out, unpack
-from attentive_owl.web.studio import marks_for, studio_words
+from attentive_owl.web.studio import marks_for, studio_settings
 
 api = APIBlueprint(
     "workshop", __name__, url_prefix="/api", abp_tags=[Tag(name="workshop")], abp_responses={401: Problem}
@@ -185,7 +185,7 @@ def preview(body: PreviewQuestion) -> Any:
             )
         )
         pupils = _standings(session, body.instrument)
-    words = studio_words()
+    words = studio_settings()
     marks = marks_for(words, body.instrument)
     part = PartOut(
         score=score_out(score, document, body.width, words, 0.84, marks=marks),

@@ -20,8 +20,8 @@ EAST, WEST = "Pacific/Kiritimati", "Pacific/Pago_Pago"
 
 def _set_zone(app: Any, filled: Filled, zone: str) -> Any:
     teacher = Visitor(app).teacher(filled)
-    words = teacher.get("/api/studio/words").json
-    return teacher.call("PUT", "/api/studio/words", json={**words, "time_zone": zone})
+    words = teacher.get("/api/studio/settings").json
+    return teacher.call("PUT", "/api/studio/settings", json={**words, "time_zone": zone})
 
 
 def test_the_day_is_that_of_the_studio(app: Any, filled: Filled) -> None:

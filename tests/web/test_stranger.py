@@ -44,7 +44,7 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/exercises": {"recipe": RECIPE},
         "/api/exercises/<uuid:id>": {"recipe": RECIPE, "title": "Not yours"},
         "/api/paths/<uuid:id>": {"name": "Not yours", "steps": []},
-        "/api/studio/words": {"values": "crotchet"},
+        "/api/studio/settings": {"values": "crotchet"},
     }  # fmt: skip
     return bodies.get(rule, {})
 
@@ -152,7 +152,7 @@ def test_nothing_was_changed_by_strangers(
                 "/api/classes",
                 "/api/exercises",
                 "/api/paths",
-                "/api/studio/words",
+                "/api/studio/settings",
                 f"/api/takes/{ids['takes']}",
             )
         ]
@@ -172,7 +172,7 @@ def test_nothing_was_changed_by_strangers(
                     "/api/classes",
                     "/api/exercises",
                     "/api/paths",
-                    "/api/studio/words",
+                    "/api/studio/settings",
                     f"/api/takes/{ids['takes']}",
                 )
             ]

@@ -10,7 +10,8 @@ from typing import Any
 
 import pytest
 from pypdf import PdfReader
-from sqlalchemy import Engine, func, select, text
+from sqlalchemy import Engine, event, func, select, text
+from sqlalchemy.engine import Engine as SqlEngine
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.judging import ENGINE
@@ -48,6 +49,32 @@ def test_take_and_job_are_committed_together_and_the_hash_is_the_receipt(
     assert jobs(engine) == [{"take_id": answer.json["id"]}]
     kept = AudioStore(settings.audio_url).read(answer.json["sha256"], "original")
     assert kept == violin_take
+
+
+def test_lists_load_no_report(app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes) -> None:
+    """Only what stands in a row is read out of a report, by the database."""
+    pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
+    take_id = hand_in(pupil, filled, violin_take).json["id"]
+    check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take_id))
+    whole = teacher.get(f"/api/takes/{take_id}").json["report"]
+    statements: list[str] = []
+
+    def note(_connection: Any, _cursor: Any, statement: str, *_rest: Any) -> None:
+        statements.append(statement)
+
+    event.listen(SqlEngine, "before_cursor_execute", note)
+    try:
+        row = teacher.get("/api/takes?only=all").json["takes"][0]
+        own = pupil.get(f"/api/assignments/{filled.assignment_id}/takes").json["takes"][0]
+        teacher.get("/api/week")
+        pupil.get("/api/today")
+    finally:
+        event.remove(SqlEngine, "before_cursor_execute", note)
+    assert statements
+    assert not any("report.document AS" in statement or "report_document" in statement for statement in statements)
+    assert row == own
+    assert (row["pitch_word"], row["good"]) == (whole["judgement"]["pitch"]["word"], whole["good_go"]["good"])
+    assert row["played_bpm"] == whole["tempo"]["played_bpm"]
 
 
 def test_the_round(app, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes) -> None:

@@ -186,12 +186,12 @@ def test_learning_paths_ship_and_can_be_edited(app: Any, filled: Filled) -> None
 
 def test_the_studio_s_words_and_tapes(app: Any, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
-    words = teacher.get("/api/studio/words").json
+    words = teacher.get("/api/studio/settings").json
     tape = {"name": "hand frame", "colour": "copper", "semitones": 7, "own_shade": "#b87333"}
     changed = {**words, "values": "crotchet", "cues": {"eighths": ["ti-", "de"]}, "marks": {"violin": [tape]}}
-    assert teacher.call("PUT", "/api/studio/words", json=changed).status_code == 200
-    assert teacher.get("/api/studio/words").json["cues"] == {"eighths": ["ti-", "de"]}
-    wrong = teacher.call("PUT", "/api/studio/words", json={**words, "cues": {"eighths": ["one"]}})
+    assert teacher.call("PUT", "/api/studio/settings", json=changed).status_code == 200
+    assert teacher.get("/api/studio/settings").json["cues"] == {"eighths": ["ti-", "de"]}
+    wrong = teacher.call("PUT", "/api/studio/settings", json={**words, "cues": {"eighths": ["one"]}})
     assert wrong.json["error"] == "Eighths needs 2 syllables, one for each note."
     question = "instrument=violin&size=4/4&string_length_mm=328"
     assert teacher.get(f"/api/tapes?{question}").json["tapes"] == [
@@ -286,7 +286,7 @@ def test_answers_keep_to_the_document(app: Any, filled: Filled) -> None:
             "/api/classes",
             "/api/exercises",
             "/api/paths",
-            "/api/studio/words",
+            "/api/studio/settings",
             "/api/takes",
             "/api/catalogue",
             "/api/session",
@@ -302,9 +302,9 @@ def test_how_it_is_judged_goes_into_the_report(
 ) -> None:
     """Reference pitch, temperament, way of practising, and the teacher's own tolerances."""
     teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
-    words = teacher.get("/api/studio/words").json
+    words = teacher.get("/api/studio/settings").json
     own = {"pitch_cents": 31, "ringing_cents": 21, "timing_ms": 101, "tempo_percent": 11}
-    assert teacher.call("PUT", "/api/studio/words", json={**words, "levels": {"secure": own}}).status_code == 200
+    assert teacher.call("PUT", "/api/studio/settings", json={**words, "levels": {"secure": own}}).status_code == 200
     body = {
         "recipe": {"tonic": "D", "tempo_bpm": 100},
         "pupil_ids": [str(filled.pupil_id)],
@@ -362,14 +362,14 @@ def test_each_pupil_has_own_tapes_and_known_frames(app: Any, filled: Filled) -> 
 
 def test_notes_are_called_as_the_studio_calls_them(app: Any, filled: Filled) -> None:
     teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
-    words = teacher.get("/api/studio/words").json
+    words = teacher.get("/api/studio/settings").json
 
     def spoken() -> list[str]:
         notes = pupil.get(f"/api/assignments/{filled.assignment_id}/score?width=600").json["notes"]
         return [note["spoken"] for note in notes[:3]]
 
     assert spoken() == ["D", "E", "F sharp"]
-    teacher.call("PUT", "/api/studio/words", json={**words, "names": "movable"})
+    teacher.call("PUT", "/api/studio/settings", json={**words, "names": "movable"})
     assert spoken() == ["do", "re", "mi"]
-    teacher.call("PUT", "/api/studio/words", json={**words, "names": "fixed"})
+    teacher.call("PUT", "/api/studio/settings", json={**words, "names": "fixed"})
     assert spoken() == ["re", "mi", "fa sharp"]

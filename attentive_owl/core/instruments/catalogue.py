@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from attentive_owl.core.instruments.hands import HandFrame, bass_frames, cello_frames, upper_frames
-from attentive_owl.core.theory.pitch import Pitch
+from attentive_owl.core.theory.pitch import Pitch, octaves_apart
 
 
 @dataclass(frozen=True)
@@ -55,6 +55,10 @@ class Instrument:
     @property
     def first_position(self) -> HandFrame:
         return next(frame for frame in self.frames if frame.position == "1")
+
+    def rings(self, midi: int) -> bool:
+        """Whether a note is a unison or an octave of an open string, which then sounds with it."""
+        return octaves_apart(midi, (string.pitch.midi for string in self.strings))
 
     @property
     def uses_third_finger(self) -> bool:

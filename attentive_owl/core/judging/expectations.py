@@ -80,4 +80,4 @@ class Expectations:
 
 def rings(note: ScoreNote, score: Score) -> bool:
     """Whether the note is a unison or octave of one of the instrument's open strings."""
-    return any((note.midi - string.pitch.midi) % 12 == 0 for string in score.instrument.strings)
+    return score.instrument.rings(note.midi)

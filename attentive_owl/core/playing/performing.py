@@ -9,8 +9,8 @@ import numpy as np
 
 from attentive_owl.core.exercises import Score, ScoreNote, moves
 from attentive_owl.core.playing.habits import Habits
+from attentive_owl.core.theory import NoteValues, value_name
 
-_VALUE_NAMES = {Fraction(1): "quarter", Fraction(1, 2): "eighth", Fraction(1, 4): "sixteenth", Fraction(2): "half"}
 _RESTART_PAUSE_S = 0.8
 _PASS_PAUSE_S = 1.2
 _STRAY_S = 0.12
@@ -85,7 +85,7 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
             share = float((note.start_beats - score.start_beats) / length)
             beat_s = ideal / (1.0 + habits.drift * share)
             following = score.notes[position + 1].start_beats if position + 1 < len(score.notes) else note.end_beats
-            held = 1.0 + habits.dragging.get(_VALUE_NAMES.get(note.duration_beats, ""), 0.0)
+            held = 1.0 + habits.dragging.get(_value(note), 0.0)
             held += habits.late_before.get(before.get(position + 1, ""), 0.0)
             held *= _evenness(note, score, habits) * (1.0 - habits.rushed.get(note.measure, 0.0))
             sounding_s = float(note.duration_beats) * beat_s * held
@@ -108,6 +108,11 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
     beats = float(score.notes[end - 1].end_beats - score.notes[habits.first].start_beats)
     tempo = 60.0 * (beats - skipped_beats) / max(now - go_start - stopped_s, 1e-9)
     return Performed(tuple(played), tuple(sorted((*habits.missed, *habits.skipped))), now + habits.tail_s, tempo)
+
+
+def _value(note: ScoreNote) -> str:
+    """As habits call it: quarter, half."""
+    return value_name(float(note.duration_beats), NoteValues.QUARTER, several=False).removesuffix(" note")
 
 
 def _evenness(note: ScoreNote, score: Score, habits: Habits) -> float:
@@ -149,7 +154,7 @@ def _note(
             if own.placement and own.placement.finger
         ):
             cents += habits.half_step_cents
-        if any((note.midi - string.pitch.midi) % 12 == 0 for string in score.instrument.strings):
+        if score.instrument.rings(note.midi):
             cents += habits.octave_cents
     silent = habits.short if habits.short else (0.5 if note.staccato and not habits.staccato_held else 0.0)
     if note.duration_beats >= 2:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 STEPS = "CDEFGAB"
@@ -77,3 +78,8 @@ def midi_from_hz(hz: float, a4_hz: float = 440.0) -> float:
 def cents_between(low_hz: float, high_hz: float) -> float:
     """Interval in cents (1200 to the octave; Ellis 1885)."""
     return 1200.0 * math.log2(high_hz / low_hz)
+
+
+def octaves_apart(midi: int, others: Iterable[int]) -> bool:
+    """Whether a key number is a unison or any number of octaves from one of the others."""
+    return any((midi - other) % 12 == 0 for other in others)

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from enum import StrEnum
 
-from attentive_owl.core.theory.pitch import Pitch
+from attentive_owl.core.theory.pitch import Pitch, octaves_apart
 
 PURE_FIFTH_CENTS = 1200 * math.log2(3 / 2)
 """701.955 cents."""
@@ -57,7 +57,7 @@ def pitch_offset_cents(
     if temperament is Temperament.PYTHAGOREAN:
         return pythagorean
     if temperament is Temperament.RINGING:
-        rings = any((pitch.midi - string.midi) % 12 == 0 for string in open_strings)
+        rings = octaves_apart(pitch.midi, (string.midi for string in open_strings))
         return pythagorean if rings else 0.0
     semitones = (pitch.midi - tonic.midi) % 12
     return 1200 * math.log2(_JUST_RATIOS[semitones]) - 100 * semitones

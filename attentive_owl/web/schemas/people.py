@@ -30,6 +30,8 @@ class Person(Out):
     instrument: Instrument | None
     size: str | None
     may_record: bool
+    most_bytes: int
+    """Of a recording that is handed in."""
 
 
 class SessionState(Out):

@@ -34,7 +34,7 @@ class GoodGo(In):
     """Only at the tempo that is set, and not below."""
 
 
-class StudioWords(In):
+class StudioSettings(In):
     values: NoteValues = NoteValues.QUARTER
     names: NoteNames = NoteNames.LETTERS
     count_in: CountStyle = CountStyle.NUMBERS

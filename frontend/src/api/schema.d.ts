@@ -459,15 +459,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/studio/words": {
+    "/api/studio/settings": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["studio_words_studio_words_get"];
-        put: operations["studio_change_words_studio_words_put"];
+        get: operations["studio_words_studio_settings_get"];
+        put: operations["studio_change_words_studio_settings_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1506,6 +1506,8 @@ export interface components {
             instrument: ("violin" | "viola" | "cello" | "bass") | null;
             /** May Record */
             may_record: boolean;
+            /** Most Bytes */
+            most_bytes: number;
             /** Name */
             name: string;
             /**
@@ -2360,8 +2362,8 @@ export interface components {
             /** Start */
             start: number;
         };
-        /** StudioWords */
-        StudioWords: {
+        /** StudioSettings */
+        StudioSettings: {
             /** @default 1 2 3 4 */
             count_in?: components["schemas"]["CountStyle"];
             /**
@@ -4105,7 +4107,7 @@ export interface operations {
             };
         };
     };
-    studio_words_studio_words_get: {
+    studio_words_studio_settings_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4120,7 +4122,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudioWords"];
+                    "application/json": components["schemas"]["StudioSettings"];
                 };
             };
             /** @description Unauthorized */
@@ -4143,7 +4145,7 @@ export interface operations {
             };
         };
     };
-    studio_change_words_studio_words_put: {
+    studio_change_words_studio_settings_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -4152,7 +4154,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StudioWords"];
+                "application/json": components["schemas"]["StudioSettings"];
             };
         };
         responses: {
@@ -4162,7 +4164,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudioWords"];
+                    "application/json": components["schemas"]["StudioSettings"];
                 };
             };
             /** @description Unauthorized */

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../api/client";
 
-export type Values = NonNullable<Schemas["StudioWords"]["values"]>;
+export type Values = NonNullable<Schemas["StudioSettings"]["values"]>;
 
 const CROTCHETS: [RegExp, string][] = [
   [/\b(w)hole notes?\b/gi, "semibreve"],
@@ -31,16 +31,16 @@ export function inVocabulary(text: string, values: Values): string {
   );
 }
 
-export function useStudioWords() {
+export function useStudioSettings() {
   return useQuery({
-    queryKey: ["studio-words"],
-    queryFn: () => answer(api.GET("/api/studio/words")),
+    queryKey: ["studio-settings"],
+    queryFn: () => answer(api.GET("/api/studio/settings")),
     staleTime: 5 * 60_000,
   });
 }
 
 /** Says our sentences in the studio's vocabulary; as they are until it is known. */
 export function useSay(): (text: string) => string {
-  const values = useStudioWords().data?.values;
+  const values = useStudioSettings().data?.values;
   return (text) => (values ? inVocabulary(text, values) : text);
 }

@@ -1,9 +1,9 @@
 import type { Schemas } from "../api/client";
 
-export const verdictWords: Record<Schemas["MarkOut"]["verdict"], string> = {
-  accepted: "Accepted",
-  once_more: "Once more",
-  come_and_see_me: "Come and see me",
+/** A verdict is called as it is kept: once_more is "Once more". */
+export const verdictWords = (verdict: Schemas["MarkOut"]["verdict"]): string => {
+  const words = verdict.replaceAll("_", " ");
+  return words[0]!.toUpperCase() + words.slice(1);
 };
 
 export const instrumentWords: Record<string, string> = {

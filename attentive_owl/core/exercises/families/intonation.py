@@ -61,8 +61,7 @@ def _half_steps(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
 
 
 def _ringing(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
-    opens = {string.pitch.midi % 12 for string in player.strings}
-    found = [p for p in _scale(recipe, octave, range(8)) if p.midi % 12 in opens]
+    found = [p for p in _scale(recipe, octave, range(8)) if player.rings(p.midi)]
     if not found:
         raise UnplayableError(f"no note of {recipe.tonic_spoken} rings with an open string")
     return [Step(pitch, _FOUR) for pitch in (*found, *reversed(found))]

@@ -76,7 +76,7 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
       {last && (
         <Box sx={{ mb: 1.5 }}>
           <Typography>
-            <b>{verdictWords[last.verdict]}</b>, {dayWords(last.created_at)}
+            <b>{verdictWords(last.verdict)}</b>, {dayWords(last.created_at)}
             {last.remark && `: “${last.remark}”`}
           </Typography>
           <Button size="small" onClick={() => undo.mutate(last.id)} disabled={undo.isPending}>

@@ -130,7 +130,7 @@ function Row({ take }: { take: Schemas["TakeRow"] }) {
           {take.played_bpm ? `${Math.round(take.played_bpm)} of ${take.target_bpm}` : ""}
         </Box>
         <Box sx={{ textAlign: { md: "right" } }}>
-          {take.verdict ? verdictWords[take.verdict] : dayWords(take.recorded_at)}
+          {take.verdict ? verdictWords(take.verdict) : dayWords(take.recorded_at)}
         </Box>
       </Box>
     </Box>

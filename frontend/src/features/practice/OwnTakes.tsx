@@ -26,7 +26,7 @@ export function OwnTakes({ assignmentId }: { assignmentId: string }) {
               {dayWords(take.recorded_at)},{" "}
               {new Date(take.recorded_at).toLocaleTimeString("en", { hour: "2-digit", minute: "2-digit" })}
             </Box>{" "}
-            {take.verdict ? <b>{verdictWords[take.verdict]}</b> : take.pitch_word ? `pitch ${take.pitch_word}` : ""}
+            {take.verdict ? <b>{verdictWords(take.verdict)}</b> : take.pitch_word ? `pitch ${take.pitch_word}` : ""}
           </Box>
         ))}
       </Box>

@@ -30,7 +30,6 @@ const steps = (ways: string[]) => {
   return `${said[0]!.toUpperCase()}${said.slice(1)}${ways.length > 1 ? ": record the last" : ""}.`;
 };
 const FILES = ".wav,.flac,.ogg,.mp3,.webm,.m4a,.mp4,.mov,audio/*,video/mp4,video/quicktime,video/webm";
-const MOST_BYTES = 100 * 1024 * 1024;
 
 /** One exercise: hear it, play it, and then see it (on the take's own page). */
 export function Practice({ person }: { person: Person }) {
@@ -128,8 +127,8 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
 
   const choose = async (file: File | undefined) => {
     if (!file) return;
-    if (file.size > MOST_BYTES) {
-      setProblem("A recording can be 100 MB at most.");
+    if (file.size > person.most_bytes) {
+      setProblem(`A recording can be ${Math.round(person.most_bytes / 2 ** 20)} MB at most.`);
       return;
     }
     const take: KeptTake = { ...make(), state: "ready", sampleRate: 0, file, fileName: file.name };

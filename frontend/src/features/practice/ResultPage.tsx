@@ -90,7 +90,7 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
           <Box sx={{ mt: 3, bgcolor: colours.card, border: `1px solid ${colours.line}`, borderRadius: 2, p: 2 }}>
             <Typography variant="h2">Your teacher says</Typography>
             <Typography sx={{ fontSize: "1.2rem" }}>
-              <b>{verdictWords[last.verdict]}.</b> {last.remark}
+              <b>{verdictWords(last.verdict)}.</b> {last.remark}
             </Typography>
           </Box>
         )}

@@ -5,7 +5,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 
 import type { Schemas } from "../../api/client";
-import type { Words } from "./Studio";
+import type { Words } from "./words";
 
 type Values = Schemas["LevelValues"];
 

@@ -10,18 +10,17 @@ import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
-import { inVocabulary, useStudioWords } from "../../ui/vocabulary";
+import { inVocabulary, useStudioSettings } from "../../ui/vocabulary";
 import { GoodGo } from "./GoodGo";
 import { Levels } from "./Levels";
 import { Tapes } from "./Tapes";
-
-export type Words = Required<Schemas["StudioWords"]>;
+import type { Words } from "./words";
 
 const COUNTS: Words["count_in"][] = ["1 2 3 4", "1 2 ready go", "1 and 2 and", "4 3 2 1"];
 
 /** The studio's own words and tapes. */
 export function Studio() {
-  const words = useStudioWords();
+  const words = useStudioSettings();
   const catalogue = useQuery({
     queryKey: ["catalogue"],
     queryFn: () => answer(api.GET("/api/catalogue")),
@@ -37,9 +36,9 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
   const queries = useQueryClient();
   const [pattern, setPattern] = useState<string>("sixteenths-eighths");
   const save = useMutation({
-    mutationFn: (next: Words) => answer(api.PUT("/api/studio/words", { body: next })),
+    mutationFn: (next: Words) => answer(api.PUT("/api/studio/settings", { body: next })),
     onSuccess: (saved) => {
-      queries.setQueryData(["studio-words"], saved);
+      queries.setQueryData(["studio-settings"], saved);
       void queries.invalidateQueries({ queryKey: ["tapes"] });
     },
   });

@@ -11,7 +11,7 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { Loading, Note, Trouble } from "../../ui/states";
-import type { Words } from "./Studio";
+import type { Words } from "./words";
 
 type Tape = Schemas["TapeOut"];
 type Mark = Schemas["MarkPlace"];

@@ -89,7 +89,7 @@ function Item({ item, first, past }: { item: Schemas["TodayItem"]; first: boolea
             fontSize: "1.1rem",
           }}
         >
-          <b>{verdictWords[item.last_mark.verdict]}.</b> {item.last_mark.remark}
+          <b>{verdictWords(item.last_mark.verdict)}.</b> {item.last_mark.remark}
         </Typography>
       )}
     </Paper>

@@ -105,7 +105,7 @@ function Standing({ standing }: { standing: Schemas["Standing"] }) {
       : standing.waiting > 0
         ? `${standing.waiting} to hear`
         : standing.last_verdict
-          ? verdictWords[standing.last_verdict]
+          ? verdictWords(standing.last_verdict)
           : "";
   return (
     <Box

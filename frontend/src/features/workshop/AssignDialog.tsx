@@ -15,7 +15,7 @@ import { useForm } from "react-hook-form";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
-import { useStudioWords } from "../../ui/vocabulary";
+import { useStudioSettings } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
 
 interface Fields {
@@ -63,7 +63,7 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
     queryFn: () => answer(api.GET("/api/catalogue")),
     staleTime: Infinity,
   });
-  const own = useStudioWords().data?.levels;
+  const own = useStudioSettings().data?.levels;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const { register, handleSubmit, formState } = useForm<Fields>({
     defaultValues: {

@@ -10,7 +10,7 @@ import Typography from "@mui/material/Typography";
 import { memo, useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { useSay, useStudioWords } from "../../ui/vocabulary";
+import { useSay, useStudioSettings } from "../../ui/vocabulary";
 import { Bars } from "./choices/Bars";
 import { Few } from "../../ui/Few";
 import { Group } from "./choices/Group";
@@ -46,7 +46,7 @@ export const Choices = memo(function Choices({ catalogue, recipe, family, onChan
   const uses = new Set(family.uses);
   const [open, setOpen] = useState<string | null>(null);
   const say = useSay();
-  const cues = useStudioWords().data?.cues;
+  const cues = useStudioSettings().data?.cues;
   const pattern = catalogue.patterns.find((own) => own.key === recipe.pattern);
   const groups = [...new Set(catalogue.families.map((own) => own.group))];
   const group = (title: string) => ({

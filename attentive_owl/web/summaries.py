@@ -1,0 +1,87 @@
+"""What lists need to know of takes: a few figures of the newest report, read out of it by the database, and the newest mark."""
+
+from __future__ import annotations
+
+import uuid
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import ScalarSelect, Select, select
+from sqlalchemy.orm import Session, selectinload
+
+from attentive_owl.core.judging import REPORT_VERSION
+from attentive_owl.core.judging import Report as JudgedReport
+from attentive_owl.store.models import Mark, Report, Take
+from attentive_owl.web.schemas.reports import overruling_of, report_from
+
+
+@dataclass
+class TakeSummary:
+    take: Take
+    mark: Mark | None
+    good: bool
+    refusal: str | None
+    """Why it was not judged, in two or three words."""
+    pitch_word: str | None
+    rhythm_word: str | None
+    played_bpm: float | None
+
+
+def summaries(session: Session, question: Select[Take]) -> list[TakeSummary]:
+    """The takes of a question, in its order."""
+    document = Report.document
+    columns = question.outerjoin(Report, Report.id == _newest_of_take(Report)).outerjoin(
+        Mark, Mark.id == _newest_of_take(Mark)
+    )
+    rows = session.execute(
+        columns.add_columns(
+            Mark,
+            document["version"].as_integer(),
+            document["good_go"]["good"].as_boolean(),
+            document["refusal"]["title"].as_string(),
+            document["judgement"]["pitch"]["word"].as_string(),
+            document["judgement"]["rhythm"]["word"].as_string(),
+            document["tempo"]["played_bpm"].as_float(),
+        )
+    ).all()
+    found: dict[uuid.UUID, TakeSummary] = {}
+    old: set[uuid.UUID] = set()
+    for take, mark, version, good, refusal, pitch, rhythm, bpm in rows:
+        found[take.id] = TakeSummary(take, mark, bool(good), refusal, pitch, rhythm, bpm)
+        if version is not None and version < REPORT_VERSION:
+            old.add(take.id)
+    _read_whole(session, found, old)
+    return list(found.values())
+
+
+def _newest_of_take(model: type[Mark] | type[Report]) -> ScalarSelect[uuid.UUID]:
+    """The id of the newest mark or report, for the take of the question around it."""
+    return (
+        select(model.id)
+        .where(model.take_id == Take.id)
+        .order_by(model.created_at.desc())
+        .limit(1)
+        .correlate(Take)
+        .scalar_subquery()
+    )
+
+
+def _read_whole(session: Session, found: dict[uuid.UUID, TakeSummary], old: set[uuid.UUID]) -> None:
+    """The few whose report does not say it as it stands: a teacher overruled the check, or an earlier program wrote it."""
+    question = (
+        select(Take)
+        .where(Take.id.in_(found), Take.overrules.any() | Take.id.in_(old))
+        .options(selectinload(Take.reports), selectinload(Take.overrules))
+    )
+    for take in session.scalars(question):
+        if take.report is not None:
+            _tell(found[take.id], report_from(take.report.document, map(overruling_of, take.overrules)))
+
+
+def _tell(own: TakeSummary, report: JudgedReport) -> None:
+    judgement: Any = report.judgement
+    own.good = report.good_go is not None and report.good_go.good
+    own.refusal = report.refusal.title if report.refusal else None
+    own.pitch_word = judgement.pitch.word if judgement else None
+    own.rhythm_word = judgement.rhythm.word if judgement else None
+    own.played_bpm = report.tempo.played_bpm

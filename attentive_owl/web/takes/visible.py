@@ -1,0 +1,40 @@
+"""A take that the visitor may see, and its report after the teacher's ear."""
+
+from __future__ import annotations
+
+import uuid
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from attentive_owl.core.judging import Report as JudgedReport
+from attentive_owl.store.models import Take
+from attentive_owl.web.access import visitor
+from attentive_owl.web.problems import not_found
+from attentive_owl.web.schemas.reports import overruling_of, report_from
+
+_WHOLE = (
+    joinedload(Take.pupil),
+    joinedload(Take.assignment),
+    selectinload(Take.reports),
+    selectinload(Take.marks),
+    selectinload(Take.overrules),
+)
+
+
+def visible_take(session: Session, take_id: uuid.UUID) -> Take:
+    """The studio's for a teacher, one's own for a pupil. Raises 404."""
+    question = select(Take).where(Take.id == take_id).options(*_WHOLE)
+    if visitor().person.role == "pupil":
+        question = question.where(Take.pupil_id == visitor().person.id)
+    take = session.scalars(question).unique().one_or_none()
+    if take is None:
+        raise not_found()
+    return take
+
+
+def judged(take: Take) -> JudgedReport | None:
+    """The newest report, with the teacher's ear laid over it."""
+    if take.report is None:
+        return None
+    return report_from(take.report.document, map(overruling_of, take.overrules))
