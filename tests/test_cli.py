@@ -3,14 +3,20 @@
 from __future__ import annotations
 
 import json
+from fractions import Fraction
+from itertools import cycle, product
 from pathlib import Path
 
 import numpy as np
 import pytest
 import soundfile
 from click.testing import CliRunner
+from music21 import note as m21_note
+from music21 import stream
 
 from attentive_owl.cli import main
+from attentive_owl.core.exercises import FAMILIES, Bowing
+from attentive_owl.core.instruments import INSTRUMENTS
 
 
 def owl(*arguments: object) -> tuple[int, str]:
@@ -154,3 +160,35 @@ def test_open_strings_and_other_lines_are_taken_from_the_command_line(folder: Pa
     code, output = owl("check", folder / "d.musicxml", folder / "g.wav", "--also", folder / "g.musicxml")
     assert code == 3
     assert "G major" in output
+
+
+@pytest.mark.parametrize(
+    ("family", "bowing", "instrument"),
+    [(family, *pair) for family, pair in zip(FAMILIES, cycle(product(Bowing, INSTRUMENTS)), strict=False)],
+)
+def test_every_family_goes_out_is_played_and_is_checked(
+    tmp_path: Path, family: str, bowing: Bowing, instrument: str
+) -> None:
+    """As a file, by turns of bowing and instrument: nothing that was right is called away."""
+    own = (
+        '[{"name":"D4","beats":"1"},{"name":"E4","beats":"1/2"},{"name":"F#4","beats":"1/2"},{"name":"D4","beats":"2"}]'
+    )
+    score, take, report = tmp_path / "s.musicxml", tmp_path / "t.wav", tmp_path / "r.json"
+    made = ["exercise", family, "--instrument", instrument, "--tonic", "D", "--tempo", 88, "-o", score]
+    assert owl(*made, "--bowing", bowing.value, "--set", f"line={own}")[0] == 0
+    assert owl("perform", score, "-o", take, "--seed", 4)[0] == 0
+    code, said = owl("check", score, take, "--json", report)
+    assert code == 0, said
+    heard = json.loads(report.read_text())
+    assert {note["status"] for note in heard["notes"]} <= {"played", "unclear"}
+    assert (heard["extras"], heard["causes"]) == ([], [])
+
+
+def test_what_can_not_be_engraved_is_one_sentence(tmp_path: Path) -> None:
+    """A triplet is read and checked, and has no sign of ours."""
+    part = stream.Part([m21_note.Note("D4", quarterLength=Fraction(1, 3)) for _ in range(12)])
+    path = tmp_path / "triplets.musicxml"
+    stream.Score([part]).write("musicxml", path)
+    code, said = owl("engrave", path, "-o", tmp_path / "svg")
+    assert code == 2
+    assert "can not be engraved" in said
