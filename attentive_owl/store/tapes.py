@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from attentive_owl.core.instruments import DEFAULT_MARKS, Mark
+from attentive_owl.core.instruments import INSTRUMENTS, Mark
 
 
 def tapes_of(settings: dict[str, Any], instrument_key: str, own: Sequence[dict[str, Any]] = ()) -> tuple[Mark, ...]:
@@ -13,5 +13,5 @@ def tapes_of(settings: dict[str, Any], instrument_key: str, own: Sequence[dict[s
     kept = own or settings.get("marks", {}).get(instrument_key, [])
     return (
         tuple(Mark(m["name"], m["colour"], m["semitones"], m.get("own_shade", "")) for m in kept)
-        or DEFAULT_MARKS[instrument_key]
+        or INSTRUMENTS[instrument_key].tapes
     )

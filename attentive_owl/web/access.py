@@ -90,7 +90,7 @@ def visitor_for_pupil(pupil: Pupil, studio: Studio) -> Visitor:
         id=pupil.id,
         name=pupil.name,
         studio=studio.name,
-        instrument=pupil.instrument,  # type: ignore[arg-type]
+        instrument=pupil.instrument,
         size=pupil.size,
         may_record=pupil.consent_at is not None,
         most_bytes=MAX_BYTES,

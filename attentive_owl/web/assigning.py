@@ -103,7 +103,7 @@ def _assignment_out(
             Standing(
                 pupil_id=pupil.id,
                 pupil_name=pupil.name,
-                instrument=pupil.instrument,  # type: ignore[arg-type]
+                instrument=pupil.instrument,
                 takes=len(rows),
                 good=sum(row.good for row in rows),
                 waiting=sum(1 for row in rows if row.mark is None),

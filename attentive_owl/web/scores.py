@@ -64,7 +64,7 @@ def score_out(
     )
     question = {"recipe": pack(recipe, score.tempo_bpm), "instrument": score.instrument_key}
     return ScoreOut(
-        instrument=score.instrument_key,  # type: ignore[arg-type]
+        instrument=score.instrument_key,
         instrument_name=score.instrument.name,
         title=score.title,
         tempo_bpm=score.tempo_bpm,

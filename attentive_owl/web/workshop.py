@@ -147,7 +147,7 @@ def catalogue() -> Any:
             ],
             instruments=[
                 InstrumentOut(
-                    key=entry.key,  # type: ignore[arg-type]
+                    key=entry.key,
                     name=entry.name,
                     sizes=[SizeOut(name=size, string_length_mm=length) for size, length in entry.sizes.items()],
                     strings=[OpenStringOut(name=own.name, midi=own.pitch.midi) for own in entry.strings],

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from attentive_owl.core.bowing import plan_bow
 from attentive_owl.core.exercises import Bowing, Recipe, build
-from attentive_owl.core.instruments import DEFAULT_MARKS, INSTRUMENTS, distance_mm, instrument, place_marks
+from attentive_owl.core.instruments import INSTRUMENTS, distance_mm, instrument, place_marks
 from attentive_owl.core.playing import Company, demonstrate, demonstration_onsets
 from attentive_owl.core.theory import frequency_hz
 from attentive_owl.formats.paper.tape_strip import tape_strip_pdf
@@ -63,7 +63,7 @@ def test_an_octave_is_half_the_string_and_a_length_is_needed() -> None:
 def test_marks_say_what_sounds_there_and_print_on_as_many_pages_as_they_need(key: str) -> None:
     player = instrument(key)
     size, length = list(player.sizes.items())[-1]
-    marks = place_marks(player, length, DEFAULT_MARKS[key])
+    marks = place_marks(player, length, player.tapes)
     assert [m.mm for m in marks] == sorted(m.mm for m in marks)
     assert len(marks[0].notes) == 4
     pdf = tape_strip_pdf(player, size, length, marks)

@@ -23,7 +23,7 @@ from attentive_owl.core.exercises import (
     build,
     same_fingers,
 )
-from attentive_owl.core.instruments import DEFAULT_MARKS, INSTRUMENTS
+from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.formats.midi import write_midi
 from attentive_owl.formats.musicxml import read_musicxml, write_musicxml
@@ -34,7 +34,7 @@ RECIPE = Recipe("D", "quarter-eighths", signs=(*USUAL_SIGNS, Sign.HALF_STEPS), w
 
 
 def sheet(**more: object) -> PdfReader:
-    parts = [SheetPart(build(RECIPE, key), DEFAULT_MARKS[key]) for key in INSTRUMENTS]
+    parts = [SheetPart(build(RECIPE, key), INSTRUMENTS[key].tapes) for key in INSTRUMENTS]
     told = {
         "studio": "Ferry Hall",
         "parts": parts,
@@ -68,7 +68,7 @@ def test_one_page_for_the_class_is_one_page_on_either_paper() -> None:
         text = pages[0].extract_text()
         assert all(entry.name in text for entry in INSTRUMENTS.values())
     long = Recipe("D", "sixteenths-eighths", octaves=2, times=2)
-    parts = [SheetPart(build(long, key), DEFAULT_MARKS[key]) for key in INSTRUMENTS]
+    parts = [SheetPart(build(long, key), INSTRUMENTS[key].tapes) for key in INSTRUMENTS]
     assert len(sheet(one_page=True, parts=parts).pages) == 1
 
 

@@ -274,7 +274,7 @@ def _features(score: Score, frames: dict[str, str], shifts: Iterable[int]) -> fr
         ("staccato", any(n.staccato for n in score.notes)),
         ("pizzicato", any(n.pizzicato for n in score.notes)),
         ("fourth finger", any(n.placement and n.placement.finger == 4 for n in score.notes)
-            and score.instrument_key in ("violin", "viola")),
+            and score.instrument.fingers_touch),
     ):  # fmt: skip
         if holds:
             found.add(kind)

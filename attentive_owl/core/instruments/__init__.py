@@ -11,11 +11,11 @@ from attentive_owl.core.instruments.fingering import (
     possible_places,
 )
 from attentive_owl.core.instruments.hands import Extension
-from attentive_owl.core.instruments.tapes import DEFAULT_MARKS, TAPE_SHADES, Mark, PlacedMark, distance_mm, place_marks
+from attentive_owl.core.instruments.marks import TAPE_SHADES, Mark
+from attentive_owl.core.instruments.tapes import PlacedMark, distance_mm, place_marks
 from attentive_owl.core.instruments.words import unfit_words
 
 __all__ = [
-    "DEFAULT_MARKS",
     "INSTRUMENTS",
     "TAPE_SHADES",
     "Extension",

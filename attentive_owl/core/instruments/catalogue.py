@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from attentive_owl.core.instruments.hands import HandFrame, bass_frames, cello_frames, upper_frames
+from attentive_owl.core.instruments.marks import Mark
 from attentive_owl.core.theory.pitch import Pitch, octaves_apart
 
 
@@ -13,6 +14,17 @@ class OpenString:
     name: str
     pitch: Pitch
     """Sounding pitch."""
+
+
+@dataclass(frozen=True)
+class Body:
+    """How the instrument's body answers, for the simulated pupil and the demonstration (rough figures, by ear)."""
+
+    resonances: tuple[tuple[float, float, float], ...]
+    """(Hz, width in octaves, gain): air, wood, bridge hill."""
+    lowest_hz: float
+    """Under it the body hardly answers."""
+    pluck_decay_s: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,6 +45,11 @@ class Instrument:
     midi_program: int
     """General MIDI program, counted from 1."""
     highest: Pitch
+    body: Body
+    tapes: tuple[Mark, ...]
+    """The places of the major-scale hand (common practice); the colours are ours and the teacher's to change."""
+    also_called: tuple[str, ...] = ()
+    """In scores from elsewhere, in small letters."""
     stands: bool = False
     """On the floor, and not on the shoulder."""
     fine_tuners: bool = True
@@ -82,6 +99,13 @@ def _strings(*names: str) -> tuple[OpenString, ...]:
     return tuple(OpenString(name[0], Pitch.parse(name)) for name in names)
 
 
+_UPPER_TAPES = (
+    Mark("first finger", "amber", 2),
+    Mark("high second finger", "teal", 4),
+    Mark("third finger", "plum", 5),
+    Mark("fourth finger", "white", 7),
+)
+
 INSTRUMENTS: dict[str, Instrument] = {
     entry.key: entry
     for entry in (
@@ -95,6 +119,9 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"1/8": 220, "1/4": 240, "1/2": 265, "3/4": 300, "4/4": 328},
             midi_program=41,
             highest=Pitch.parse("F6"),
+            body=Body(((280, 0.30, 1.5), (480, 0.35, 1.6), (900, 0.5, 0.8), (2600, 0.8, 1.4)), 190.0, 0.28),
+            tapes=_UPPER_TAPES,
+            also_called=("violine", "geige", "violon", "violino", "fiddle"),
             fingers_touch=True,
         ),
         Instrument(
@@ -107,6 +134,9 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"12 in": 300, "13 in": 320, "14 in": 337, "15 in": 355, "16 in": 375},
             midi_program=42,
             highest=Pitch.parse("B5"),
+            body=Body(((220, 0.30, 1.5), (380, 0.35, 1.6), (750, 0.5, 0.8), (2100, 0.8, 1.3)), 140.0, 0.36),
+            tapes=_UPPER_TAPES,
+            also_called=("bratsche", "alto"),
             fingers_touch=True,
         ),
         Instrument(
@@ -119,6 +149,9 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"1/8": 420, "1/4": 490, "1/2": 570, "3/4": 630, "4/4": 690},
             midi_program=43,
             highest=Pitch.parse("A4"),
+            body=Body(((105, 0.30, 1.4), (190, 0.35, 1.6), (420, 0.5, 0.9), (1500, 0.8, 1.2)), 75.0, 0.7),
+            tapes=(Mark("first finger", "amber", 2), Mark("third finger", "teal", 4), Mark("fourth finger", "plum", 5)),
+            also_called=("violoncello", "violoncelle"),
             stands=True,
         ),
         Instrument(
@@ -131,6 +164,13 @@ INSTRUMENTS: dict[str, Instrument] = {
             sizes={"1/4": 900, "1/2": 970, "3/4": 1050, "4/4": 1100},
             midi_program=44,
             highest=Pitch.parse("E3"),
+            body=Body(((60, 0.30, 1.0), (105, 0.35, 1.5), (230, 0.5, 1.0), (800, 0.8, 1.0)), 50.0, 1.0),
+            tapes=(
+                Mark("first finger", "amber", 2),
+                Mark("fourth finger", "teal", 4),
+                Mark("third position", "plum", 5),
+            ),
+            also_called=("contrabass", "string bass", "kontrabass", "contrebasse", "contrabbasso", "upright bass"),
             stands=True,
             fine_tuners=False,
             drops_an_octave=True,

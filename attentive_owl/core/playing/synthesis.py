@@ -12,19 +12,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from attentive_owl.core.instruments import instrument
 from attentive_owl.core.playing.performing import Performed, PerformedNote
 from attentive_owl.core.theory import frequency_hz
 
 Samples = NDArray[np.float32]
 
-_BODIES: dict[str, tuple[tuple[float, float, float], ...]] = {
-    # Resonances as (Hz, width in octaves, gain): air, wood, bridge hill.
-    "violin": ((280, 0.30, 1.5), (480, 0.35, 1.6), (900, 0.5, 0.8), (2600, 0.8, 1.4)),
-    "viola": ((220, 0.30, 1.5), (380, 0.35, 1.6), (750, 0.5, 0.8), (2100, 0.8, 1.3)),
-    "cello": ((105, 0.30, 1.4), (190, 0.35, 1.6), (420, 0.5, 0.9), (1500, 0.8, 1.2)),
-    "bass": ((60, 0.30, 1.0), (105, 0.35, 1.5), (230, 0.5, 1.0), (800, 0.8, 1.0)),
-}
-_LOWEST_RESPONSE_HZ = {"violin": 190.0, "viola": 140.0, "cello": 75.0, "bass": 50.0}
 _MAX_HARMONICS = 24
 _TOP_HZ = 9000.0
 _SLUR_GLIDE_S = 0.008
@@ -74,9 +67,10 @@ def _strokes(notes: tuple[PerformedNote, ...]) -> list[list[PerformedNote]]:
 
 def _body_gain(instrument_key: str, hz: NDArray[np.float64]) -> NDArray[np.float64]:
     gain = np.full_like(hz, 0.35)
-    for centre, width, height in _BODIES[instrument_key]:
+    body = instrument(instrument_key).body
+    for centre, width, height in body.resonances:
         gain += height * np.exp(-0.5 * (np.log2(hz / centre) / width) ** 2)
-    low = _LOWEST_RESPONSE_HZ[instrument_key]
+    low = body.lowest_hz
     return gain / np.sqrt(1.0 + (low / hz) ** 4)
 
 
@@ -149,7 +143,7 @@ def _pluck(
     ring_s = min(note.end_s - note.start_s, 1.6) + 0.03
     count = int(ring_s * sample_rate)
     time = np.arange(count) / sample_rate
-    decay_s = {"violin": 0.28, "viola": 0.36, "cello": 0.7, "bass": 1.0}[instrument_key]
+    decay_s = instrument(instrument_key).body.pluck_decay_s
     if note.open_string:
         decay_s *= 1.8
     sound = np.zeros(count)

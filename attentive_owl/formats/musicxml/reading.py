@@ -124,20 +124,13 @@ def _named_instrument(key_or_name: str) -> Instrument:
         raise ScoreFileError(f"{key_or_name!r} is none of {', '.join(INSTRUMENTS)}.") from None
 
 
-_NAMES = {
-    "bass": ("double bass", "contrabass", "string bass", "kontrabass", "contrebasse", "contrabbasso", "upright bass"),
-    "cello": ("cello", "violoncello", "violoncelle"),
-    "viola": ("viola", "bratsche", "alto"),
-    "violin": ("violin", "violine", "geige", "violon", "violino", "fiddle"),
-}
-
-
 def _find_instrument(part: WrittenPart) -> Instrument:
     text = part.names.lower()
+    called = [(name, entry) for entry in INSTRUMENTS.values() for name in (entry.name.lower(), *entry.also_called)]
     # 'violoncello' holds 'violon', so the longer names are asked first.
-    for key in ("bass", "cello", "violin", "viola"):
-        if any(name in text for name in _NAMES[key]):
-            return INSTRUMENTS[key]
+    for name, entry in sorted(called, key=lambda own: -len(own[0])):
+        if name in text:
+            return entry
     for entry in INSTRUMENTS.values():
         if entry.midi_program == part.program:
             return entry

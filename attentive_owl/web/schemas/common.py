@@ -16,9 +16,7 @@ from attentive_owl.core.exercises import (
     PATTERNS,
     STRING_NAMES,
 )
-
-Instrument = Literal["violin", "viola", "cello", "bass"]
-
+from attentive_owl.core.instruments import INSTRUMENTS
 
 TONICS = ("D", "G", "A", "C", "F", "Bb", "Eb", "E", "B", "Ab", "Db", "Gb", "F#", "C#", "G#")
 
@@ -57,6 +55,7 @@ if TYPE_CHECKING:
     MeterName = str
     StringName = str
     FrameName = str
+    Instrument = str
 else:
     Tonic = _one_of(*TONICS)
     PatternKey = _one_of(*PATTERNS)
@@ -64,6 +63,7 @@ else:
     MeterName = _one_of(*METERS)
     StringName = _one_of(*STRING_NAMES)
     FrameName = _one_of(*FRAMES)
+    Instrument = _one_of(*INSTRUMENTS)
 
 
 class In(BaseModel):

@@ -45,7 +45,7 @@ def _row(own: TakeSummary) -> TakeRow:
     return TakeRow(
         id=take.id,
         pupil_name=take.pupil.name,
-        instrument=take.pupil.instrument,  # type: ignore[arg-type]
+        instrument=take.pupil.instrument,
         title=take.assignment.exercise.title,
         recorded_at=take.recorded_at,
         duration_s=take.duration_s,

@@ -54,7 +54,7 @@ def one(path: ById) -> Any:
                 id=take.id,
                 assignment_id=take.assignment_id,
                 pupil_name=take.pupil.name,
-                instrument=take.pupil.instrument,  # type: ignore[arg-type]
+                instrument=take.pupil.instrument,
                 size=take.pupil.size,
                 string_length_mm=take.pupil.string_length_mm,
                 title=take.assignment.exercise.title,

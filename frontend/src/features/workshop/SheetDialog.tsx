@@ -13,10 +13,9 @@ import { Note } from "../../ui/states";
 import { instrumentWords } from "../../ui/words";
 import { Few } from "../../ui/Few";
 import { Several } from "./choices/Several";
-import { type InstrumentKey, type Recipe } from "./recipe";
+import { ALL, type InstrumentKey, type Recipe } from "./recipe";
 
 type Question = Schemas["SheetQuestion"];
-const ALL: InstrumentKey[] = ["violin", "viola", "cello", "bass"];
 const PAPER = "owl-paper";
 
 /** A sheet to hand out, as a PDF that is opened to print. */

@@ -16,13 +16,12 @@ import { AssignDialog } from "./AssignDialog";
 import { Choices } from "./Choices";
 import { Few } from "../../ui/Few";
 import { Part } from "./Part";
-import { changed, FIRST, type InstrumentKey, pin, type Recipe, registered } from "./recipe";
+import { ALL, changed, FIRST, type InstrumentKey, pin, type Recipe, registered } from "./recipe";
 import { SaveDialog } from "./SaveDialog";
 import { SheetDialog } from "./SheetDialog";
 import { Exercises, Paths } from "./Shelf";
 import { useHistory } from "./useHistory";
 
-const ALL: InstrumentKey[] = ["violin", "viola", "cello", "bass"];
 const COMPANY: [string, string][] = [
   ["alone", "Alone"],
   ["click", "With a click"],

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 export type Recipe = Required<Schemas["Recipe"]>;
 export type Family = Schemas["FamilyOut"];
 export type InstrumentKey = Schemas["ScoreOut"]["instrument"];
+export const ALL: InstrumentKey[] = ["violin", "viola", "cello", "bass"];
 /** Puts a choice; changes of one kind (a slider that is drawn) are one step of undo. */
 export type Change = (part: Partial<Recipe>, kind?: string) => void;
 
