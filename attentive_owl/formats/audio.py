@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import io
-import json
-import subprocess
-import sys
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -13,7 +10,7 @@ import numpy as np
 import soundfile
 from numpy.typing import NDArray
 
-_TIMEOUT_S = 90
+from attentive_owl.formats.confined import read_confined
 
 
 class AudioFileError(ValueError):
@@ -32,17 +29,12 @@ def decode_to_flac(source: Path, target: Path, claimed_s: float | None = None) -
     claimed_s: how long the sender says it is; a file that comes out much shorter was cut on the way.
     Raises AudioFileError; the target is then not there.
     """
-    command = [sys.executable, "-m", "attentive_owl.formats.audio_child", str(source), str(target)]
     try:
-        child = subprocess.run(command, capture_output=True, timeout=_TIMEOUT_S, check=False)
-    except subprocess.TimeoutExpired as error:
+        answer = read_confined("attentive_owl.formats.audio_child", [str(source), str(target)], target.parent)
+    except TimeoutError as error:
         target.unlink(missing_ok=True)
         raise AudioFileError("This file took too long to read.") from error
-    try:
-        answer = json.loads(child.stdout or b"{}")
-    except ValueError:
-        answer = {}
-    if child.returncode != 0 or "error" in answer or "duration_s" not in answer:
+    if "error" in answer or "duration_s" not in answer:
         target.unlink(missing_ok=True)
         raise AudioFileError(answer.get("error", "This file could not be read as sound."))
     decoded = DecodedFile(float(answer["duration_s"]), int(answer["sample_rate"]))

@@ -48,7 +48,7 @@ from attentive_owl.core.playing import demonstrate
 from attentive_owl.core.theory import NoteNames, ScaleForm
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.formats.musicxml import ScoreFileError
-from attentive_owl.formats.own_line import read_line
+from attentive_owl.formats.own_line import read_strangers_line
 from attentive_owl.store.exercises import document_from_recipe, features_of, recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, Pupil
 from attentive_owl.web.access import own_studio, services, signed_in, teacher_only
@@ -304,7 +304,7 @@ def line_from_file(form: LineUpload) -> Any:
         path = Path(folder, f"line{Path(name).suffix.lower()}")
         form.file.save(path)
         try:
-            found = read_line(path, name)
+            found = read_strangers_line(path, name)
         except ScoreFileError as error:
             raise ProblemError(422, str(error)) from error
     return reply(

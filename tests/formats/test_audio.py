@@ -120,8 +120,8 @@ def test_ten_minutes_at_most(tmp_path: Path) -> None:
 def test_the_decoder_has_a_memory_limit_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     source = tmp_path / "a.wav"
     source.write_bytes(wav_bytes(tmp_path))
-    from attentive_owl.formats import audio
+    from attentive_owl.formats import confined
 
-    monkeypatch.setattr(audio, "_TIMEOUT_S", 0.001)
+    monkeypatch.setattr(confined, "_TIMEOUT_S", 0.001)
     with pytest.raises(AudioFileError, match="too long to read"):
         decode_to_flac(source, tmp_path / "a.flac")
