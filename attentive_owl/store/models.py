@@ -136,7 +136,8 @@ class Take(StudioOwned, Base):
         Index("ix_take_studio_recorded", "studio_id", "recorded_at"),
     )
     pupil_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("pupil.id", ondelete="CASCADE"), index=True)
-    assignment_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("assignment.id", ondelete="CASCADE"), index=True)
+    assignment_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("assignment.id"), index=True)
+    """An assignment with a take can not be deleted: a take goes only when its pupil or studio is erased."""
     client_key: Mapped[str] = mapped_column(String(64))
     """Chosen by the sender; the same key sent twice is one take."""
     sha256: Mapped[str] = mapped_column(String(64))

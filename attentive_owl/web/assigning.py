@@ -10,6 +10,7 @@ from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import func, select
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.exercises import family
@@ -173,10 +174,13 @@ def take_back(path: ById) -> Any:
         )
         if assignment is None:
             raise not_found()
-        if session.scalar(select(func.count()).select_from(Take).where(Take.assignment_id == path.id)):
-            raise ProblemError(409, "Somebody has already handed in a take; the assignment stays.")
         out = _assignment_out(assignment, {})
         session.delete(assignment)
+        try:
+            session.flush()
+        except IntegrityError as error:
+            # The table says so, also of a take that is being committed now: this waits for it.
+            raise ProblemError(409, "Somebody has already handed in a take; the assignment stays.") from error
         return reply(out)
 
 

@@ -8,13 +8,14 @@ import math
 import subprocess
 import uuid
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
+from threading import Thread
 from typing import Any
 
 import mido
 import pytest
 from openapi_spec_validator import validate
-from sqlalchemy import Engine
+from sqlalchemy import Engine, func, select
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.formats.audio import read_flac
@@ -23,6 +24,8 @@ from attentive_owl.jobs.checking import check_one
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.exercises import recipe_from_document
+from attentive_owl.store.models import Take
+from attentive_owl.store.session import open_session
 from attentive_owl.web.app import openapi_document
 from attentive_owl.web.scores import pack, unpack
 from tests.conftest import ROOT, Filled, Visitor
@@ -89,6 +92,30 @@ def test_an_assignment_with_a_take_stays(app: Any, filled: Filled, violin_take: 
     hand_in(Visitor(app).pupil(filled), filled, violin_take)
     answer = Visitor(app).teacher(filled).call("DELETE", f"/api/assignments/{filled.assignment_id}")
     assert answer.status_code == 409
+
+
+def test_a_take_that_is_being_committed_is_not_taken_away(
+    app: Any, filled: Filled, engine: Engine, violin_take: bytes
+) -> None:
+    """Taken back in the moment between a take's row and its commit: the answer waits, and says that somebody was first."""
+    teacher = Visitor(app).teacher(filled)
+    take = Take(
+        pupil_id=filled.pupil_id, assignment_id=filled.assignment_id, studio_id=filled.studio_id, client_key="a-key-of-eight",
+        sha256="0" * 64, file_name="take.wav", size_bytes=1, duration_s=1.0, recorded_at=datetime.now(UTC),
+    )  # fmt: skip
+    answers: list[int] = []
+    path = f"/api/assignments/{filled.assignment_id}"
+    with open_session(engine, "a take on its way") as session:
+        session.add(take)
+        session.flush()
+        asking = Thread(target=lambda: answers.append(teacher.call("DELETE", path).status_code))
+        asking.start()
+        asking.join(0.5)
+        assert answers == []
+    asking.join(10)
+    assert answers == [409]
+    with open_session(engine, "tests look") as session:
+        assert session.scalar(select(func.count()).select_from(Take)) == 1
 
 
 def test_demonstration_is_rendered_once_and_is_flac(app: Any, filled: Filled) -> None:
