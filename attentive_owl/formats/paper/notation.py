@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from itertools import pairwise
 
 from lxml import etree
 from reportlab.graphics.shapes import Drawing
@@ -23,7 +24,7 @@ _FACES = {"fing": BOLD, "syl": PLAIN, "note": SIGNS_BOLD}
 """By the class of the group that a text stands in; all other text is plain."""
 
 Lane = Callable[[Canvas, int, float, float], None]
-"""Draws what belongs to note `index` at x, with the lane's lower edge at y (both in points)."""
+"""Draws what belongs to note `index` at x, with so much room to its neighbours (all in points); the lane's lower edge is at 0."""
 
 
 def drawing(system: System, width_pt: float) -> Drawing:
@@ -85,26 +86,28 @@ class EngravedSystem(Flowable):
         self.picture.drawOn(self.canv, 0, self.lane_pt)
         if self.lane is None:
             return
-        for note in self.system.notes:
+        places = [note.x * self.width for note in self.system.notes]
+        room = min((b - a for a, b in pairwise(places)), default=self.width)
+        for note, x in zip(self.system.notes, places, strict=True):
             self.canv.saveState()
-            self.lane(self.canv, note.index, note.x * self.width, 0.0)
+            self.lane(self.canv, note.index, x, room)
             self.canv.restoreState()
 
 
 def tape_lane(marks: Mapping[int, Mark | None], height_pt: float) -> Lane:
     """The tape under each note (by index), in its colour and with the first letter of its colour's name, for who prints in grey."""
 
-    def draw(canvas: Canvas, index: int, x: float, y: float) -> None:
+    def draw(canvas: Canvas, index: int, x: float, _room: float) -> None:
         mark = marks.get(index)
         if mark is None:
             return
         canvas.setFillColor(HexColor(mark.shade))
         canvas.setStrokeColor(black)
         canvas.setLineWidth(0.3)
-        canvas.rect(x - 4, y + height_pt - 4.5, 8, 3.5, stroke=1, fill=1)
+        canvas.rect(x - 4, height_pt - 4.5, 8, 3.5, stroke=1, fill=1)
         canvas.setFillColor(black)
         canvas.setFont(PLAIN, 5)
-        canvas.drawCentredString(x, y + height_pt - 9.5, mark.colour[:1])
+        canvas.drawCentredString(x, height_pt - 9.5, mark.colour[:1])
 
     return draw
 

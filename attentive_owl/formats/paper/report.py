@@ -154,13 +154,13 @@ def _table(rows: list[list[str]], widths_mm: tuple[float, ...] | None, *, head: 
 
 def _nest_lane(notes: Mapping[int, ReportNote]) -> Lane:
     """A nest under each note: up and down is sharp and flat, right and left late and early; inside the ring is home."""
-    radius = 0.32 * _NEST_MM * mm
 
-    def draw(canvas: Canvas, index: int, x: float, y: float) -> None:
+    def draw(canvas: Canvas, index: int, x: float, room: float) -> None:
         note = notes.get(index)
         if note is None:
             return
-        middle = y + _NEST_MM * mm / 2
+        radius = min(0.32 * _NEST_MM * mm, 0.46 * room)
+        middle = _NEST_MM * mm / 2
         canvas.setStrokeColor(LINE)
         canvas.setLineWidth(1)
         canvas.setDash(2, 2) if note.status == "missed" else canvas.setDash()
@@ -171,6 +171,8 @@ def _nest_lane(notes: Mapping[int, ReportNote]) -> Lane:
         up = max(-1.3, min(1.3, note.tuned_cents / note.pitch_tolerance_cents))
         right = max(-1.3, min(1.3, (note.timing_ms or 0.0) / note.timing_tolerance_ms))
         canvas.setFillColor(INK if note.home else LANTERN)
-        canvas.circle(x + right * radius * 0.75, middle + up * radius * 0.75, 1.0 * mm, stroke=0, fill=1)
+        canvas.circle(
+            x + right * radius * 0.75, middle + up * radius * 0.75, min(1.0 * mm, 0.4 * radius), stroke=0, fill=1
+        )
 
     return draw
