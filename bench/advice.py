@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from attentive_owl.core.exercises import Recipe, Score, build
-from attentive_owl.core.instruments import DEFAULT_MARKS
+from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings import FINDINGS
 from attentive_owl.core.judging.refusals import REFUSALS, TITLES, refusal_words
@@ -146,7 +146,7 @@ def said(values: NoteValues = NoteValues.QUARTER) -> Iterator[tuple[str, str, st
     """(kind or code, title, which way, the words) of every example."""
     for way, line, causes in EXAMPLES:
         score = _LINES[line]
-        speaker = Speaker(score, values=values, tapes=DEFAULT_MARKS[score.instrument_key])
+        speaker = Speaker(score, values=values, tapes=INSTRUMENTS[score.instrument_key].tapes)
         finding = FINDINGS[causes[0].kind]
         yield finding.kind, finding.title(causes[0], speaker), f"{way} ({line})", finding.say(causes, speaker)
     for way, line, refusal in _REFUSED:

@@ -39,18 +39,20 @@ stamp_is() { [ -f "$1" ] && [ "$(cat "$1")" = "$2" ]; }
 sum_of() { cat "$@" | sha256sum | cut -d' ' -f1; }
 
 python_environment() {
-  local extra="$1" python=python3 stamp sum
+  local extra="$1" python=python3 stamp sum lock=requirements.lock
+  [ -z "$extra" ] || lock=requirements-dev.lock
   command -v python3.11 >/dev/null && python=python3.11
   command -v "$python" >/dev/null || need_packages python3=/usr/bin/python3
   "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || die "Python 3.11 or newer is needed; this is $("$python" --version)."
-  stamp=".venv/stamp$extra"; sum="$(sum_of pyproject.toml constraints.txt)"
+  stamp=".venv/stamp$extra"; sum="$(sum_of pyproject.toml "$lock")"
   stamp_is "$stamp" "$sum" && return 0
   if [ ! -x .venv/bin/pip ]; then
     "$python" -c 'import ensurepip' 2>/dev/null || need_packages "python3-venv=/usr/lib/python3.11/ensurepip/__init__.py"
     run_logged venv "$python" -m venv .venv || die "The virtual environment could not be made."
   fi
   say "Installing Python packages ..."
-  run_logged pip .venv/bin/pip install -q -c constraints.txt -e ".$extra" || die "The Python packages could not be had; the log is var/log/pip.log."
+  # The lock holds every package with its hash; ourselves need nothing beside.
+  run_logged pip sh -c '.venv/bin/pip install -q --require-hashes -r "$1" && .venv/bin/pip install -q --no-deps -e .' pip "$lock" || die "The Python packages could not be had; the log is var/log/pip.log."
   echo "$sum" >"$stamp"
 }
 
