@@ -106,6 +106,8 @@ class Assignment(StudioOwned, Base):
     due_on: Mapped[date]
     target_bpm: Mapped[float]
     good_repeats: Mapped[int]
+    """A day."""
+    days_a_week: Mapped[int] = mapped_column(default=5, server_default="5")
     level: Mapped[str] = mapped_column(String(24), default="settling")
     note: Mapped[str] = mapped_column(String(500), default="")
     temperament: Mapped[str] = mapped_column(String(16), default="equal", server_default="equal")

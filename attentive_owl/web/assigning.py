@@ -15,11 +15,13 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.exercises import family
 from attentive_owl.core.instruments import unfit_words
+from attentive_owl.core.planning import Share
 from attentive_owl.core.theory import Temperament
 from attentive_owl.store.exercises import recipe_from_document, score_as_set
 from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.clock import studio_clock
+from attentive_owl.web.planned import planned, week_of
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import (
@@ -119,6 +121,7 @@ def _assignment_out(
         due_on=assignment.due_on,
         target_bpm=assignment.target_bpm,
         good_repeats=assignment.good_repeats,
+        days_a_week=assignment.days_a_week,
         level=assignment.level,  # type: ignore[arg-type]
         note=assignment.note,
         temperament=Temperament(assignment.temperament),
@@ -143,6 +146,7 @@ def assign(body: NewAssignment) -> Any:
             due_on=body.due_on,
             target_bpm=body.target_bpm,
             good_repeats=body.good_repeats,
+            days_a_week=body.days_a_week,
             level=body.level,
             note=body.note,
             temperament=body.temperament.value,
@@ -216,13 +220,16 @@ def own_today() -> Any:
         by_assignment: dict[uuid.UUID, list[TakeSummary]] = defaultdict(list)
         for row in rows:
             by_assignment[row.take.assignment_id].append(row)
-        items = [_today_item(a, by_assignment.get(a.id, []), since) for a in assignments]
-        # What is accepted already comes last.
-        items.sort(key=lambda item: (item.accepted, item.due_on))
-        return reply(Today(today=now, name=visitor().person.name, items=items))
+        days = planned(assignments, by_assignment, clock)
+        shares = {share.key: share for share in days[0].shares}
+        order = {key: place for place, key in enumerate(shares)}
+        items = [_today_item(a, by_assignment.get(a.id, []), since, shares.get(str(a.id))) for a in assignments]
+        # As they are practised; what is not for today after that, and what is accepted already last.
+        items.sort(key=lambda item: (item.accepted, order.get(str(item.assignment_id), len(order)), item.due_on))
+        return reply(Today(today=now, name=visitor().person.name, items=items, week=week_of(days, rows, clock)))
 
 
-def _today_item(assignment: Assignment, rows: list[TakeSummary], since: datetime) -> TodayItem:
+def _today_item(assignment: Assignment, rows: list[TakeSummary], since: datetime, share: Share | None) -> TodayItem:
     marks = [row.mark for row in rows if row.mark]
     own_today = [row for row in rows if row.take.recorded_at >= since]
     last = max(marks, key=lambda mark: mark.created_at, default=None)
@@ -235,6 +242,7 @@ def _today_item(assignment: Assignment, rows: list[TakeSummary], since: datetime
         note=assignment.note,
         goes_today=len(own_today),
         good_today=sum(row.good for row in own_today),
+        wanted_today=share.wanted if share else 0,
         takes=len(rows),
         accepted=any(mark.verdict == "accepted" for mark in marks),
         last_mark=MarkOut.model_validate(last, from_attributes=True) if last else None,

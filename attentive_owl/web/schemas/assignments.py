@@ -19,6 +19,7 @@ class NewAssignment(In):
     due_on: date
     target_bpm: Tempo
     good_repeats: Annotated[int, Field(ge=1, le=50)]
+    days_a_week: Annotated[int, Field(ge=1, le=7)] = 5
     level: LevelKey = "settling"
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] = ""
     temperament: Temperament = Temperament.EQUAL
@@ -48,6 +49,7 @@ class AssignmentOut(Out):
     due_on: date
     target_bpm: float
     good_repeats: int
+    days_a_week: int
     level: LevelKey
     note: str
     temperament: Temperament
@@ -80,12 +82,24 @@ class TodayItem(Out):
     note: str
     goes_today: int
     good_today: int
+    wanted_today: int
+    """Good goes that the plan wants today; none on a day that is free of it."""
     takes: int
     accepted: bool
     last_mark: MarkOut | None
+
+
+class PlanDay(Out):
+    day: date
+    done: int
+    """Good goes."""
+    wanted: int | None
+    """From today on."""
 
 
 class Today(Out):
     today: date
     name: str
     items: list[TodayItem]
+    """In the order in which they are practised."""
+    week: list[PlanDay]

@@ -690,6 +690,8 @@ export interface components {
         AssignmentOut: {
             /** A4 Hz */
             a4_hz: number | null;
+            /** Days A Week */
+            days_a_week: number;
             /**
              * Due On
              * Format: date
@@ -1231,6 +1233,11 @@ export interface components {
              */
             a4_hz?: number | null;
             /**
+             * Days A Week
+             * @default 5
+             */
+            days_a_week?: number;
+            /**
              * Due On
              * Format: date
              */
@@ -1570,6 +1577,18 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** PlanDay */
+        PlanDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Done */
+            done: number;
+            /** Wanted */
+            wanted: number | null;
         };
         /** PreviewOut */
         PreviewOut: {
@@ -2618,6 +2637,8 @@ export interface components {
              * Format: date
              */
             today: string;
+            /** Week */
+            week: components["schemas"]["PlanDay"][];
         };
         /** TodayItem */
         TodayItem: {
@@ -2648,6 +2669,8 @@ export interface components {
             target_bpm: number;
             /** Title */
             title: string;
+            /** Wanted Today */
+            wanted_today: number;
         };
         /** ToldOut */
         ToldOut: {

@@ -12,6 +12,7 @@ import { Empty, Loading, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { dayWords, verdictWords } from "../../ui/words";
 import { WaitingTakes } from "./WaitingTakes";
+import { WeekStrip } from "./WeekStrip";
 
 /** What is set for today: the next thing to do first, and large. */
 export function Today({ person }: { person: Person }) {
@@ -31,6 +32,7 @@ export function Today({ person }: { person: Person }) {
           <Typography variant="h1" sx={{ fontSize: "2rem", mb: 2 }}>
             Today
           </Typography>
+          <WeekStrip week={today.data.week} today={today.data.today} />
           <Box sx={{ display: "grid", gap: 2 }}>
             {items.map((item, at) => (
               <Item
@@ -68,7 +70,7 @@ function Item({ item, first, past }: { item: Schemas["TodayItem"]; first: boolea
             {past ? "was for" : "for"} {dayWords(item.due_on)} · up to {item.target_bpm}
           </Typography>
           {item.note && <Typography sx={{ fontSize: "1.15rem", mt: 0.5 }}>“{item.note}”</Typography>}
-          {!item.accepted && <Goes done={item.good_today} wanted={item.good_repeats} />}
+          {!item.accepted && <Goes done={item.good_today} wanted={item.wanted_today} />}
         </Box>
         <Button
           component={Link}
@@ -98,6 +100,12 @@ function Item({ item, first, past }: { item: Schemas["TodayItem"]; first: boolea
 
 /** Good goes of today as small nests: filled as they come, never counted against anybody. */
 function Goes({ done, wanted }: { done: number; wanted: number }) {
+  if (wanted === 0)
+    return (
+      <Typography sx={{ fontSize: "1.05rem", mt: 1.5 }}>
+        {done > 0 ? "That was more than today asked for." : "Not for today. Play it if you like."}
+      </Typography>
+    );
   const shown = Math.min(wanted, 12);
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1.5, flexWrap: "wrap" }}>

@@ -22,6 +22,7 @@ interface Fields {
   due_on: string;
   target_bpm: number;
   good_repeats: number;
+  days_a_week: number;
   level: Schemas["LevelOut"]["key"];
   note: string;
   temperament: NonNullable<Schemas["NewAssignment"]["temperament"]>;
@@ -70,6 +71,7 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
       due_on: nextWeek(),
       target_bpm: recipe.tempo_bpm,
       good_repeats: 5,
+      days_a_week: 5,
       level: "settling",
       note: "",
       temperament: "equal",
@@ -157,6 +159,18 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
               })}
               error={!!formState.errors.good_repeats}
               helperText={formState.errors.good_repeats?.message}
+            />
+            <TextField
+              label="Days a week"
+              type="number"
+              {...register("days_a_week", {
+                valueAsNumber: true,
+                min: { value: 1, message: "At least one" },
+                max: { value: 7, message: "Seven at most" },
+                required: "A number is needed",
+              })}
+              error={!!formState.errors.days_a_week}
+              helperText={formState.errors.days_a_week?.message}
             />
           </Box>
           <Box component="details">

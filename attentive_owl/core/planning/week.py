@@ -1,0 +1,115 @@
+"""From what is set to what is for each day: evenly, with missed days spread again over those that are left, and never more than a
+day can bear (little and often: common practice)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from math import ceil
+
+_A_WEEK = 7
+_MOST_SHARE = 1.5
+"""What was missed makes a day half as long again at most; what does not fit is let go, and nobody is told."""
+
+
+@dataclass(frozen=True)
+class Task:
+    """One exercise that is set, and the good goes that it had."""
+
+    key: str
+    set_on: date
+    due_on: date
+    """The last day on which it is practised."""
+    repeats: int
+    """Good goes a day."""
+    days_a_week: int
+    warm_up: bool = False
+    """Comes first, whatever else there is."""
+    done: Mapping[date, int] = field(default_factory=dict)
+    passed: bool = False
+    """The teacher has accepted it: it only comes back now and then."""
+
+    def __post_init__(self) -> None:
+        if not (1 <= self.days_a_week <= _A_WEEK and self.repeats >= 1):
+            raise ValueError("a task is practised on one to seven days a week, at least once a day")
+
+    @property
+    def asked(self) -> int:
+        """Good goes in all, from the day on which it was set to the day on which it is due."""
+        return self.repeats * _practice_days(self.set_on, self.due_on, self.days_a_week)
+
+    @property
+    def most_a_day(self) -> int:
+        return ceil(_MOST_SHARE * self.repeats)
+
+
+@dataclass(frozen=True)
+class Share:
+    """Of one task on one day."""
+
+    key: str
+    wanted: int
+    """Good goes, those that the day has had already with them."""
+    done: int
+
+    @property
+    def left(self) -> int:
+        return max(self.wanted - self.done, 0)
+
+
+@dataclass(frozen=True)
+class Day:
+    day: date
+    shares: tuple[Share, ...]
+    """In the order in which they are practised; a task that has nothing on that day is not there."""
+
+
+def plan(tasks: Iterable[Task], today: date, days: int = _A_WEEK) -> tuple[Day, ...]:
+    """Today and the days after it. The same tasks, in whatever order, give the same plan."""
+    ordered = sorted(tasks, key=lambda task: (not task.warm_up, task.due_on, task.set_on, task.key))
+    dates = [today + timedelta(days=ahead) for ahead in range(days)]
+    by_task = {task.key: _spread(task, today) for task in ordered if not task.passed}
+    out = []
+    for day in dates:
+        shares = [
+            Share(task.key, wanted, task.done.get(day, 0))
+            for task in ordered
+            if (wanted := by_task.get(task.key, {}).get(day, 0))
+        ]
+        out.append(Day(day, tuple(shares + _coming_back(ordered, day))))
+    return tuple(out)
+
+
+def _practice_days(first: date, last: date, days_a_week: int) -> int:
+    """How many of the days from the first to the last are practised on: none where the last is over."""
+    available = (last - first).days + 1
+    return max(min(available, ceil(days_a_week * available / _A_WEEK)), 0)
+
+
+def _spread(task: Task, today: date) -> dict[date, int]:
+    """Good goes wanted on each day from today on. Today's are worked out from what stood in the morning, so that a go that is done
+    takes nothing away from what is wanted."""
+    begin = max(today, task.set_on)
+    count = _practice_days(begin, task.due_on, task.days_a_week)
+    left = task.asked - sum(goes for day, goes in task.done.items() if day < today)
+    if count <= 0 or left <= 0:
+        return {}
+    available = (task.due_on - begin).days + 1
+    # The first of them is the next day there is; the others lie as far apart as they can.
+    places = [place * available // count for place in range(count)]
+    wanted = {}
+    for at, place in enumerate(places):
+        share = min(ceil(left / (count - at)), task.most_a_day)
+        wanted[begin + timedelta(days=place)] = share
+        left -= share
+    return {day: share for day, share in wanted.items() if share > 0}
+
+
+def _coming_back(tasks: list[Task], day: date) -> list[Share]:
+    """Old material: one of what was passed, each in turn, once."""
+    passed = [task for task in tasks if task.passed]
+    if not passed:
+        return []
+    task = passed[day.toordinal() % len(passed)]
+    return [Share(task.key, 1, task.done.get(day, 0))]
