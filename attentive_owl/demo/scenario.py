@@ -96,9 +96,9 @@ class DemoAssignment:
 
 ASSIGNMENTS = (
     DemoAssignment(Recipe("D", tempo_bpm=66), -12, 66, 5, "Slow and ringing.", None, (-18, -14)),
-    DemoAssignment(Recipe("G", tempo_bpm=72), -5, 72, 5, "Second and third finger are neighbours.", None, (-10, -6)),
+    DemoAssignment(Recipe("G", tempo_bpm=72), -5, 72, 5, "Sing the half steps before you play them.", None, (-10, -6)),
     DemoAssignment(Recipe("D", "eighths", 72), 3, 72, 6, "Say the words before you play them.", None, (-2, -1)),
-    DemoAssignment(Recipe("A", tempo_bpm=76), 6, 76, 5, "Listen for the open E.", ("violin", "viola"), (-1,)),
+    DemoAssignment(Recipe("A", tempo_bpm=76), 6, 76, 5, "Listen for the open A.", ("violin", "viola"), (-1,)),
 )
 
 REMARKS = {

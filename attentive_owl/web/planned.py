@@ -35,20 +35,30 @@ def _task(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> Task:
         repeats=own.good_repeats,
         days_a_week=own.days_a_week,
         warm_up=family(recipe_from_document(own.exercise.recipe).family).group in _WARM_UPS,
-        done=Counter(clock.local(row.take.recorded_at).date() for row in rows if row.good),
+        done=_credit(own, rows, clock),
         passed=any(row.mark is not None and row.mark.verdict == "accepted" for row in rows),
     )
 
 
-def week_of(days: Iterable[Day], rows: Iterable[TakeSummary], clock: StudioClock) -> list[PlanDay]:
-    """This week, Monday to Sunday: what was done on the days that are over, what is wanted on those that are not. A day that was
+def _credit(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> dict[date, int]:
+    """Good goes of each day. A day that is over and was practised is no day that was missed, whether its goes were good or not."""
+    today = clock.today()
+    days = [clock.local(row.take.recorded_at).date() for row in rows]
+    good = Counter(day for day, row in zip(days, rows, strict=True) if row.good)
+    goes = Counter(days)
+    return {day: good[day] if day == today else max(good[day], min(goes[day], own.good_repeats)) for day in goes}
+
+
+def week_of(days: Iterable[Day], rows: list[TakeSummary], clock: StudioClock) -> list[PlanDay]:
+    """This week, Monday to Sunday: what was played on the days that are over, what is wanted on those that are not. A day that was
     missed is a day without a figure, and nothing else."""
     today = clock.today()
     monday = today - timedelta(days=today.weekday())
-    done = Counter(clock.local(row.take.recorded_at).date() for row in rows if row.good)
+    goes = Counter(clock.local(row.take.recorded_at).date() for row in rows)
+    good = Counter(clock.local(row.take.recorded_at).date() for row in rows if row.good)
     ahead = {day.day: sum(share.wanted for share in day.shares) for day in days}
-    return [_plan_day(monday + timedelta(days=at), today, done, ahead) for at in range(_A_WEEK)]
-
-
-def _plan_day(day: date, today: date, done: Mapping[date, int], ahead: Mapping[date, int]) -> PlanDay:
-    return PlanDay(day=day, done=done.get(day, 0), wanted=ahead.get(day, 0) if day >= today else None)
+    week = [monday + timedelta(days=at) for at in range(_A_WEEK)]
+    return [
+        PlanDay(day=day, goes=goes[day], good=good[day], wanted=ahead.get(day, 0) if day >= today else None)
+        for day in week
+    ]

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import uuid
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from sqlalchemy import Engine
 
-from attentive_owl.store.models import Assignment
+from attentive_owl.core.instruments import unfit_words
+from attentive_owl.demo import scenario
+from attentive_owl.store.models import Assignment, Take
 from attentive_owl.store.session import open_session
 from tests.conftest import Filled, Visitor
 
@@ -61,3 +64,38 @@ def test_days_a_week_are_one_to_seven(app: Any, filled: Filled) -> None:
                   "good_repeats": 4, "days_a_week": days},
         )  # fmt: skip
         assert answer.status_code == 422
+
+
+def test_a_day_that_was_practised_is_no_day_that_was_missed(app: Any, filled: Filled, engine: Engine) -> None:
+    """Whether its goes were good or not: who tries every day is not given more for it."""
+    teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
+    own = assign(teacher, filled, days_a_week=7, due_on=str(date.today()))
+    with open_session(engine, "the days that went by") as session:
+        session.get_one(Assignment, own).created_at = datetime.now(UTC) - timedelta(days=1)
+        for number in range(4):
+            session.add(
+                Take(
+                    pupil_id=filled.pupil_id,
+                    assignment_id=uuid.UUID(own),
+                    studio_id=filled.studio_id,
+                    client_key=f"yesterday-{number}",
+                    sha256="0" * 64,
+                    file_name="t.wav",
+                    size_bytes=1,
+                    duration_s=1.0,
+                    recorded_at=datetime.now(UTC) - timedelta(days=1),
+                    state="checked",
+                )
+            )
+    today = pupil.get("/api/today").json
+    assert next(i for i in today["items"] if i["assignment_id"] == own)["wanted_today"] == 4
+    yesterday = str(date.today() - timedelta(days=1))
+    assert [(d["goes"], d["good"]) for d in today["week"] if d["day"] == yesterday] in ([(4, 0)], [])
+
+
+def test_the_demo_says_of_no_instrument_what_it_does_not_have() -> None:
+    for own in scenario.ASSIGNMENTS:
+        players = {
+            pupil.instrument for pupil in scenario.PUPILS if own.pupils is None or pupil.instrument in own.pupils
+        }
+        assert unfit_words(own.note, players) == []

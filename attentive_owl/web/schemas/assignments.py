@@ -91,8 +91,9 @@ class TodayItem(Out):
 
 class PlanDay(Out):
     day: date
-    done: int
-    """Good goes."""
+    goes: int
+    good: int
+    """Of those."""
     wanted: int | None
     """From today on."""
 

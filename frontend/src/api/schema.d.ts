@@ -1585,8 +1585,10 @@ export interface components {
              * Format: date
              */
             day: string;
-            /** Done */
-            done: number;
+            /** Goes */
+            goes: number;
+            /** Good */
+            good: number;
             /** Wanted */
             wanted: number | null;
         };

@@ -8,9 +8,12 @@ type Day = Schemas["PlanDay"];
 const LARGEST = 15;
 const SMALLEST = 4;
 
-/** Monday to Sunday: a nest for each day, the egg in it as large as what was done; what is to come stands under it. */
+/**
+ * Monday to Sunday: a nest for each day, filled where something was played, its egg as large as what was good; what is to come
+ * stands in it.
+ */
 export function WeekStrip({ week, today }: { week: Day[]; today: string }) {
-  const most = Math.max(...week.map((day) => Math.max(day.done, day.wanted ?? 0)), 1);
+  const most = Math.max(...week.map((day) => Math.max(day.good, day.wanted ?? 0)), 1);
   return (
     <Box
       component="ol"
@@ -19,7 +22,7 @@ export function WeekStrip({ week, today }: { week: Day[]; today: string }) {
     >
       {week.map((day) => {
         const own = day.day === today;
-        const radius = day.done ? SMALLEST + (LARGEST - SMALLEST) * Math.min(day.done / most, 1) : 0;
+        const radius = day.good ? SMALLEST + (LARGEST - SMALLEST) * Math.min(day.good / most, 1) : 0;
         return (
           <Box
             component="li"
@@ -34,13 +37,13 @@ export function WeekStrip({ week, today }: { week: Day[]; today: string }) {
             <svg width="44" height="44" viewBox="-22 -22 44 44" aria-hidden="true">
               <circle
                 r="18"
-                fill={day.done ? colours.moss : "none"}
+                fill={day.goes ? colours.moss : "none"}
                 stroke={own ? colours.lantern : colours.ring}
                 strokeWidth={own ? 2.5 : 1.5}
-                strokeDasharray={!day.done && day.wanted ? "4 4" : undefined}
+                strokeDasharray={!day.goes && day.wanted ? "4 4" : undefined}
               />
               {radius > 0 && <circle r={radius} fill={colours.spruce} />}
-              {!day.done && !!day.wanted && (
+              {!day.good && !!day.wanted && (
                 <text y="6" textAnchor="middle" fontSize="16" fill={colours.quiet}>
                   {day.wanted}
                 </text>
@@ -58,7 +61,8 @@ const name = (day: string, length: "short" | "long") =>
 
 function words(day: Day, today: boolean): string {
   const said = `${today ? "Today, " : ""}${name(day.day, "long")}: `;
-  if (day.wanted === null) return said + (day.done ? `${day.done} good goes` : "free");
-  if (day.wanted === 0) return said + (day.done ? `${day.done} good goes` : "nothing set");
-  return `${said}${day.done} of ${day.wanted} good goes`;
+  const played = `${day.goes} ${day.goes === 1 ? "go" : "goes"}, ${day.good} good`;
+  if (day.wanted === null) return said + (day.goes ? played : "free");
+  if (day.wanted === 0) return said + (day.goes ? played : "nothing set");
+  return `${said}${day.good} of ${day.wanted} good goes`;
 }
