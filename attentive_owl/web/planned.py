@@ -41,12 +41,12 @@ def _task(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> Task:
 
 
 def _credit(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> dict[date, int]:
-    """Good goes of each day. A day that is over and was practised is no day that was missed, whether its goes were good or not."""
+    """Good goes of each day. A day that is over and on which anything was recorded is no day that was missed, whether its goes were
+    good or not: most of what is practised is not recorded."""
     today = clock.today()
     days = [clock.local(row.take.recorded_at).date() for row in rows]
     good = Counter(day for day, row in zip(days, rows, strict=True) if row.good)
-    goes = Counter(days)
-    return {day: good[day] if day == today else max(good[day], min(goes[day], own.good_repeats)) for day in goes}
+    return {day: good[day] if day == today else max(good[day], own.good_repeats) for day in set(days)}
 
 
 def week_of(days: Iterable[Day], rows: list[TakeSummary], clock: StudioClock) -> list[PlanDay]:
