@@ -18,7 +18,6 @@ from sqlalchemy.orm import Session
 from attentive_owl.core.bowing import plan_bow
 from attentive_owl.core.exercises import (
     FAMILIES,
-    FRAMES,
     HIGHEST_TEMPO_BPM,
     LOWEST_TEMPO_BPM,
     METERS,
@@ -34,6 +33,7 @@ from attentive_owl.core.exercises import (
     Score,
     Sign,
     Way,
+    frames_for,
     look_at,
     neighbours,
     possible_starts,
@@ -151,6 +151,7 @@ def catalogue() -> Any:
                     name=entry.name,
                     sizes=[SizeOut(name=size, string_length_mm=length) for size, length in entry.sizes.items()],
                     strings=[OpenStringOut(name=own.name, midi=own.pitch.midi) for own in entry.strings],
+                    frames=list(frames_for(entry)),
                     hand=[
                         HandPlaceOut(semitones=at, finger=finger) for at, finger in entry.first_position.under_the_hand
                     ],
@@ -158,7 +159,6 @@ def catalogue() -> Any:
                 for entry in INSTRUMENTS.values()
             ],
             levels=[LevelOut.model_validate(level, from_attributes=True) for level in LEVELS.values()],
-            frames=list(FRAMES),
             lowest_tempo_bpm=LOWEST_TEMPO_BPM,
             highest_tempo_bpm=HIGHEST_TEMPO_BPM,
         )

@@ -5,6 +5,7 @@ from attentive_owl.core.exercises.families import FAMILIES, Family, family
 from attentive_owl.core.exercises.insight import (
     FRAMES,
     Insight,
+    frames_for,
     look_at,
     neighbours,
     same_fingers,
@@ -69,6 +70,7 @@ __all__ = [
     "Way",
     "build",
     "family",
+    "frames_for",
     "lay_out",
     "line_of",
     "lines_in",

@@ -8,25 +8,20 @@ from itertools import pairwise
 
 from attentive_owl.core.exercises.moves import shifts
 from attentive_owl.core.exercises.score import Score, ScoreNote
-from attentive_owl.core.instruments import Extension, FingerPlacement, extension_of
+from attentive_owl.core.instruments import Extension, FingerPlacement, Instrument, extension_of
 from attentive_owl.core.theory import STEPS, NoteNames, NoteValues, Pitch, say, value_name
 
-FRAMES = (
+_CLOSE = (
     "2-3 close",
     "1-2 close",
     "3-4 close",
     "all a whole step apart",
     "first finger close to the nut",
-    "1-3-4",
-    "1-2-4",
-    "1-4",
-    "1-2",
-    "stretched forward",
-    "stretched back",
-    "half position",
     "fourth finger",
-    "a shift",
 )
+_CELLO = ("1-3-4", "1-2-4", "stretched forward", "stretched back", "half position")
+_BASS = ("1-4", "1-2", "1-2-4", "half position")
+FRAMES = tuple(dict.fromkeys((*_CLOSE, *_CELLO, *_BASS, "a shift")))
 """What a hand can know: frames of violin and viola, hands of cello and bass, and what goes beyond them, as
 `Insight.features` says them."""
 _HARD = {"close to the nut": 1.2, "3-4 close": 0.8, "stretched": 1.5, "low third": 0.8, "half position": 0.4}
@@ -83,6 +78,12 @@ def look_at(score: Score, names: NoteNames = NoteNames.LETTERS) -> Insight:
         _difficulty(score, crossings, len(moved), frames),
         _features(score, frames, moved),
     )
+
+
+def frames_for(instrument: Instrument) -> tuple[str, ...]:
+    """Those of `FRAMES` that a hand on this instrument can know."""
+    own = _CLOSE if instrument.fingers_touch else _CELLO if instrument.uses_third_finger else _BASS
+    return (*own, "a shift")
 
 
 def what_is_new(

@@ -131,6 +131,8 @@ class InstrumentOut(Out):
     """Low to high."""
     hand: list[HandPlaceOut]
     """What lies under the hand on each string in first position, the open string with it."""
+    frames: list[FrameName]
+    """Hand frames that a pupil of it can know."""
 
 
 class LevelOut(Out):
@@ -160,7 +162,6 @@ class Catalogue(Out):
     patterns: list[PatternOut]
     instruments: list[InstrumentOut]
     levels: list[LevelOut]
-    frames: list[FrameName]
     lowest_tempo_bpm: int
     highest_tempo_bpm: int
 

@@ -765,8 +765,6 @@ export interface components {
             fingers: components["schemas"]["Fingers"][];
             /** Forms */
             forms: components["schemas"]["ScaleForm"][];
-            /** Frames */
-            frames: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "1-3-4" | "1-2-4" | "1-4" | "1-2" | "stretched forward" | "stretched back" | "half position" | "fourth finger" | "a shift")[];
             /** Highest Tempo Bpm */
             highest_tempo_bpm: number;
             /** Instruments */
@@ -1100,6 +1098,8 @@ export interface components {
         };
         /** InstrumentOut */
         InstrumentOut: {
+            /** Frames */
+            frames: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "1-3-4" | "1-2-4" | "stretched forward" | "stretched back" | "half position" | "1-4" | "1-2" | "a shift")[];
             /** Hand */
             hand: components["schemas"]["HandPlaceOut"][];
             /**
@@ -1637,7 +1637,7 @@ export interface components {
              * Known
              * @default null
              */
-            known?: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "1-3-4" | "1-2-4" | "1-4" | "1-2" | "stretched forward" | "stretched back" | "half position" | "fourth finger" | "a shift")[] | null;
+            known?: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "1-3-4" | "1-2-4" | "stretched forward" | "stretched back" | "half position" | "1-4" | "1-2" | "a shift")[] | null;
             /**
              * Marks
              * @default null
@@ -1677,7 +1677,7 @@ export interface components {
              */
             instrument: "violin" | "viola" | "cello" | "bass";
             /** Known */
-            known: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "1-3-4" | "1-2-4" | "1-4" | "1-2" | "stretched forward" | "stretched back" | "half position" | "fourth finger" | "a shift")[];
+            known: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "1-3-4" | "1-2-4" | "stretched forward" | "stretched back" | "half position" | "1-4" | "1-2" | "a shift")[];
             /** Marks */
             marks: components["schemas"]["MarkPlace"][];
             /** Name */

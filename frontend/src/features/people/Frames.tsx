@@ -25,9 +25,10 @@ export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose
     },
   });
   if (!catalogue.data) return <Loading what="Fetching the frames" />;
+  const frames = catalogue.data.instruments.find((own) => own.key === pupil.instrument)?.frames ?? [];
   return (
     <Box role="group" aria-label={`What ${pupil.name} knows`} sx={{ py: 1, display: "flex", flexWrap: "wrap" }}>
-      {catalogue.data.frames.map((frame) => (
+      {frames.map((frame) => (
         <FormControlLabel
           key={frame}
           control={
