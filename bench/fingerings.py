@@ -14,8 +14,8 @@ from attentive_owl.formats.musicxml.words import POSITION_ROMAN
 
 PAGE = Path(__file__).parent.parent / "docs" / "fingerings.md"
 KEYS = {
-    ScaleForm.MAJOR: ["C", "G", "D", "A", "E", "B", "F", "Bb", "Eb", "Ab"],
-    ScaleForm.NATURAL_MINOR: ["A", "E", "B", "D", "G", "C", "F"],
+    ScaleForm.MAJOR: ["C", "G", "D", "A", "E", "B", "F#", "F", "Bb", "Eb", "Ab", "Db"],
+    ScaleForm.NATURAL_MINOR: ["A", "E", "B", "F#", "C#", "G#", "D", "G", "C", "F", "Bb", "Eb"],
 }
 _HEAD = """# Fingerings
 
@@ -67,7 +67,9 @@ def page() -> str:
             lines.append("| key | one octave | shifts | two octaves | shifts |\n|---|---|---|---|---|")
             for tonic in tonics:
                 cells = [row(player, tonic, form, octaves) for octaves in (1, 2)]
-                lines.append(f"| {tonic.replace('b', '♭')} | {cells[0]} | {cells[1]} |")
+                lines.append(
+                    f"| {tonic.replace('b', '♭').replace('#', '♯').replace('#', '♯')} | {cells[0]} | {cells[1]} |"
+                )
     return "\n".join(lines) + "\n"
 
 
