@@ -9,6 +9,7 @@ import pytest
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.playing import (
+    Company,
     Habits,
     Room,
     demonstrate,
@@ -100,3 +101,16 @@ def test_demonstration_has_its_count_in_and_its_onsets() -> None:
         at = int((0.3 + 0.5 * beat) * demo.sample_rate)
         assert level[at : at + 400].max() > 0.05
         assert level[at + 6000 : at + 15000].max() < 0.02
+
+
+def test_calls_sound_in_the_silent_bars_and_nowhere_else() -> None:
+    """A bar is played, then its time is left: of call and response the company plays the odd bars."""
+    score = build(Recipe("D", family="call", seed=3, tempo_bpm=120), "violin")
+    demo = demonstrate(score, company=Company.CALLS, with_line=False)
+    lead = 0.3 + 4 * 0.5
+    level = np.abs(demo.samples)
+    for bar in range(8):
+        # The middle of each bar, away from what rings over from the one before.
+        at = int((lead + 2.0 * bar + 1.0) * demo.sample_rate)
+        sounding = float(np.sqrt(np.mean(level[at : at + demo.sample_rate // 2] ** 2)))
+        assert (sounding > 0.02) == (bar % 2 == 0), (bar, sounding)

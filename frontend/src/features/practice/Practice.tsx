@@ -62,8 +62,10 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
   const [sending, setSending] = useState<number | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const say = useSay();
+  // Of call and response only the calls are heard: the answers are the pupil's.
+  const src = score.calls ? `${score.demonstration_url}&company=calls&line=false` : score.demonstration_url;
   const player = usePlayer(
-    score.demonstration_url,
+    src,
     score.demonstration_onsets.map((at, index) => ({ index, at })),
   );
   const make = useCallback(
@@ -161,7 +163,7 @@ function Desk({ person, score, assignmentId }: { person: Person; score: Schemas[
             <Typography variant="h2" sx={{ fontSize: "1.2rem", mb: 1 }}>
               First, hear it
             </Typography>
-            <PlayerBar player={player} src={score.demonstration_url} name="the line" large />
+            <PlayerBar player={player} src={src} name="the line" large />
             {score.calls && (
               <Typography sx={{ mt: 0.5 }}>
                 Each bar is played to you first; in the silence after it you answer.
