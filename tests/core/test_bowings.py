@@ -146,3 +146,11 @@ def test_every_family_with_every_bowing_is_made_for_every_instrument() -> None:
 )  # fmt: skip
 def test_words_about_what_an_instrument_does_not_have(text: str, players: set[str], said: list[str]) -> None:
     assert unfit_words(text, players) == said
+
+
+def test_a_choice_that_a_family_does_not_use_is_passed_over() -> None:
+    """It may be left from the family before: the page keeps it for when one comes back."""
+    for family in ("open-string", "ladder", "long-tones", "grow"):
+        plain, left = (Recipe("D", family=family, **more) for more in ({}, {"times": 4, "wait": True}))  # type: ignore[arg-type]
+        assert build(left, "cello") == build(plain, "cello")
+        assert title(left) == title(plain)

@@ -141,6 +141,10 @@ def test_the_bass_stays_drops_and_shifts_as_it_is_taught() -> None:
     assert (len(shifts(easier)), easier.notes[6].pitch.name) == (0, "C#2")
     assert (len(shifts(harder)), harder.notes[6].pitch.name) == (2, "C#3")
     assert len(shifts(build(Recipe("Eb"), "bass", Ease.HARDER))) >= 4
+    # Whoever has the harder line has a line, also where the top is out of reach.
+    for ease in Ease:
+        assert build(Recipe("G", octaves=2), "bass", ease).notes
+    assert build(Recipe("G", octaves=2), "bass", Ease.HARDER) == build(Recipe("G", octaves=2), "bass")
 
 
 def test_a_register_is_kept() -> None:

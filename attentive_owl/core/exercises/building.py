@@ -60,7 +60,7 @@ def title(recipe: Recipe) -> str:
         parts.append("from a pickup")
     if "times" in own.uses and recipe.times > 1:
         parts.append(f"{_TIMES[recipe.times]} times each")
-    parts += [f"{own.instrument} from {own.start}" for own in recipe.registers if own.start]
+    parts += [f"{one.instrument} from {one.start}" for one in recipe.registers if one.start and not own.on_strings]
     if recipe.bow_part.value:
         parts.append(recipe.bow_part.value)
     if recipe.bars is not None:
@@ -99,7 +99,7 @@ def _whole(recipe: Recipe, instrument_key: str, ease: Ease) -> Score:
     if recipe.pickup and "pickup" in own.uses:
         first = abs(pattern(recipe.pattern).values[0])
         pickup = first if first < own_meter.measure_beats else Fraction(0)
-    strokes = strokes_of(recipe, _steps(recipe, own, player, ease), own_meter, "bowing" in own.uses, pickup)
+    strokes = strokes_of(recipe, own, _steps(recipe, own, player, ease), own_meter, pickup)
     beats = sum((stroke.beats for stroke in strokes), Fraction(0))
     seconds = float(beats) * 60.0 / recipe.tempo_bpm
     if seconds > LONGEST_S:

@@ -49,7 +49,7 @@ class Drops:
         """(cost, line) of the line as it is and with a drop after each note where one is thought of; what is out of reach
         is left out."""
         plain, shifts = self._laid(line)
-        may_drop = self.group in _GROUPS and self.after != NEVER and self.ease is not Ease.HARDER
+        may_drop = self.group in _GROUPS and self.after != NEVER
         if self.after not in ("", NEVER):
             top = Pitch.parse(self.after).midi
             dropped = _dropped(line, top)
@@ -60,7 +60,7 @@ class Drops:
         if plain is not None:
             yield plain, line
         extra = _COST.get(self.ease, 0.0)
-        willing = self.player.drops_an_octave or self.ease is Ease.EASIER
+        willing = self.ease is Ease.EASIER or (self.player.drops_an_octave and self.ease is not Ease.HARDER)
         if not may_drop or (plain is not None and not (shifts and willing)):
             return
         pitches = {pitch.midi: pitch for pitch in sounding(line)}

@@ -112,7 +112,7 @@ class Ease(StrEnum):
     EASIER = "easier"
     """Without shifts where that can be had, at the price of an octave's drop."""
     HARDER = "harder"
-    """Up to the top, with the shifts that it takes."""
+    """Up to the top, with the shifts that it takes; the usual line where the top is out of reach."""
 
 
 @dataclass(frozen=True)

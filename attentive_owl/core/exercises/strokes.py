@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from attentive_owl.core.exercises.families import Step
+from attentive_owl.core.exercises.families import Family, Step
 from attentive_owl.core.exercises.recipe import Bowing, Recipe
 from attentive_owl.core.theory import Meter, Pitch
 
@@ -25,35 +25,33 @@ class Stroke:
     """The bow stops before the next one, as under a dot."""
 
 
-def strokes_of(recipe: Recipe, steps: Sequence[Step], meter: Meter, bowed: bool, pickup: Fraction) -> list[Stroke]:
-    """`bowed`: whether the family takes the recipe's bowing. `pickup`: beats before the first full measure."""
+def strokes_of(recipe: Recipe, own: Family, steps: Sequence[Step], meter: Meter, pickup: Fraction) -> list[Stroke]:
+    """`pickup`: beats before the first full measure. Choices of the recipe that the family does not use are passed over."""
+    times = recipe.times if "times" in own.uses else 1
+    waits = recipe.wait and "wait" in own.uses
     strokes: list[Stroke] = []
-    at = -pickup
     for place, step in enumerate(steps):
         if step.pattern is None:
             strokes.append(Stroke(step.pitch, step.beats or Fraction(1), None, step.slurred, step.string))
         else:
-            for _ in range(recipe.times):
+            for _ in range(times):
                 strokes += _spelt_out(recipe, step)
-        if step.fills_measure:
-            at = _end(strokes, pickup)
-            strokes += _silence(-at % meter.measure_beats)
-        elif step.pattern is not None and recipe.wait and place + 1 < len(steps):
-            at = _end(strokes, pickup)
-            strokes += _silence(-at % meter.measure_beats or meter.measure_beats)
-    if not bowed:
+        wait = waits and step.pattern is not None and place + 1 < len(steps)
+        if wait or step.fills_measure:
+            end = sum((stroke.beats for stroke in strokes), Fraction(0)) - pickup
+            rest = -end % meter.measure_beats or (meter.measure_beats if wait else Fraction(0))
+            strokes += [Stroke(None, rest, None, False)] if rest else []
+    if "bowing" not in own.uses:
         return strokes
     if recipe.bowing is Bowing.LINKED:
         return _linked(strokes)
-    if recipe.bowing.notes_a_bow > 1:
-        several = any(step.pattern and step.pattern.notes * recipe.times > 1 for step in steps)
-        strokes = _slurred(strokes, recipe.bowing.notes_a_bow, several)
     if recipe.bowing is Bowing.STACCATO:
-        strokes = [replace(stroke, stopped=stroke.pitch is not None) for stroke in strokes]
-    if recipe.bowing is Bowing.STOPPED:
-        goes_on = [after.joined for after in strokes[1:]] + [False]
-        strokes = [replace(own, stopped=own.joined or on) for own, on in zip(strokes, goes_on, strict=True)]
-    return strokes
+        return [replace(stroke, stopped=stroke.pitch is not None) for stroke in strokes]
+    if recipe.bowing.notes_a_bow == 1:
+        return strokes
+    within = any(step.pattern and step.pattern.notes * times > 1 for step in steps)
+    slurred = _slurred(strokes, recipe.bowing.notes_a_bow, within)
+    return _stopped_in_bows(slurred) if within or recipe.bowing is Bowing.STOPPED else slurred
 
 
 def _spelt_out(recipe: Recipe, step: Step) -> Iterator[Stroke]:
@@ -66,18 +64,9 @@ def _spelt_out(recipe: Recipe, step: Step) -> Iterator[Stroke]:
         )
 
 
-def _end(strokes: Sequence[Stroke], pickup: Fraction) -> Fraction:
-    return sum((stroke.beats for stroke in strokes), Fraction(0)) - pickup
-
-
-def _silence(beats: Fraction) -> list[Stroke]:
-    return [Stroke(None, beats, None, False)] if beats else []
-
-
 def _slurred(strokes: Sequence[Stroke], notes_a_bow: int, within: bool) -> list[Stroke]:
     """So many strokes in a bow. `within`: each note of the line is played several times; then a bow never goes over to
-    the next note, and its strokes are told apart by stops. Else a note that is played again begins a new bow. A rest
-    always does."""
+    the next note. Else a note that is played again begins a new bow. A rest always does."""
     out: list[Stroke] = []
     in_bow = 0
     for place, stroke in enumerate(strokes):
@@ -89,10 +78,14 @@ def _slurred(strokes: Sequence[Stroke], notes_a_bow: int, within: bool) -> list[
             and in_bow < notes_a_bow
         )
         in_bow = 0 if stroke.pitch is None else in_bow + 1 if joined else 1
-        if joined and within:
-            out[-1] = replace(out[-1], stopped=True)
-        out.append(replace(stroke, joined=joined, stopped=joined and within))
+        out.append(replace(stroke, joined=joined))
     return out
+
+
+def _stopped_in_bows(strokes: Sequence[Stroke]) -> list[Stroke]:
+    """What shares a bow is told apart by stops; a bow of its own goes on to its end."""
+    goes_on = [after.joined for after in strokes[1:]] + [False]
+    return [replace(own, stopped=own.joined or on) for own, on in zip(strokes, goes_on, strict=True)]
 
 
 def _linked(strokes: Sequence[Stroke]) -> list[Stroke]:
