@@ -67,8 +67,8 @@ def other_lines(session: Session, take: Take) -> list[OtherLine]:
     """What the pupil may have played instead: what else was set to them of late, the newest first, and the parts of the other
     instruments."""
     assignment, key = take.assignment, take.pupil.instrument
-    known = session.scalars(
-        select(Assignment)
+    known = session.execute(
+        select(Assignment, AssignmentPupil.ease)
         .join(AssignmentPupil, AssignmentPupil.assignment_id == Assignment.id)
         .where(
             AssignmentPupil.pupil_id == take.pupil_id,
@@ -79,9 +79,9 @@ def other_lines(session: Session, take: Take) -> list[OtherLine]:
         .limit(_MOST_OTHERS)
     ).all()
     lines = []
-    for other in known:
+    for other, ease in known:
         name = f"{other.exercise.title} (due {other.due_on:%A}, {other.due_on.day} {other.due_on:%B})"
-        lines.append(OtherLine(name, score_as_set(session, other, take.pupil, other.target_bpm), str(other.id)))
+        lines.append(OtherLine(name, score_for(other.exercise.recipe, key, other.target_bpm, ease), str(other.id)))
     for instrument in INSTRUMENTS.values():
         if instrument.key != key:
             try:

@@ -132,14 +132,26 @@ def score_for(
     return score if tempo_bpm is None else score.at_tempo(tempo_bpm)
 
 
-def score_as_set(session: Session, assignment: Assignment, pupil: Pupil, tempo_bpm: float | None = None) -> Score:
-    """What was set to a pupil, in the line that was theirs when it was set."""
-    ease = session.scalar(
+def ease_as_set(session: Session, assignment: Assignment, pupil: Pupil) -> Ease:
+    """Which line was a pupil's when the assignment was set."""
+    kept = session.scalar(
         select(AssignmentPupil.ease).where(
             AssignmentPupil.assignment_id == assignment.id, AssignmentPupil.pupil_id == pupil.id
         )
     )
-    return score_for(assignment.exercise.recipe, pupil.instrument, tempo_bpm, ease or Ease.USUAL)
+    return Ease(kept or Ease.USUAL)
+
+
+def score_as_set(session: Session, assignment: Assignment, pupil: Pupil, tempo_bpm: float | None = None) -> Score:
+    """What was set to a pupil, in the line that was theirs when it was set."""
+    return score_for(assignment.exercise.recipe, pupil.instrument, tempo_bpm, ease_as_set(session, assignment, pupil))
+
+
+def eases_of(document: dict[str, Any], instrument_key: str) -> list[Ease]:
+    """The usual line, and the others where the instrument has different ones."""
+    usual = score_for(document, instrument_key).notes
+    others = (Ease.EASIER, Ease.HARDER)
+    return [Ease.USUAL, *(ease for ease in others if score_for(document, instrument_key, ease=ease).notes != usual)]
 
 
 @lru_cache(maxsize=2048)

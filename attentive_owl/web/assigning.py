@@ -17,7 +17,7 @@ from attentive_owl.core.exercises import family
 from attentive_owl.core.instruments import unfit_words
 from attentive_owl.core.planning import Share
 from attentive_owl.core.theory import Temperament
-from attentive_owl.store.exercises import recipe_from_document, score_as_set
+from attentive_owl.store.exercises import ease_as_set, recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.clock import studio_clock
@@ -262,7 +262,8 @@ def practice_score(path: ById, query: Width) -> Any:
             .where(Take.assignment_id == assignment.id, Take.pupil_id == visitor().person.id)
         )
         pupil = session.get_one(Pupil, visitor().person.id)
-        score = score_as_set(session, assignment, pupil, assignment.target_bpm)
+        ease = ease_as_set(session, assignment, pupil)
+        score = score_for(recipe, pupil.instrument, assignment.target_bpm, ease)
         own_marks = pupil.marks
     words = studio_settings()
     return reply(
@@ -273,5 +274,6 @@ def practice_score(path: ById, query: Width) -> Any:
             words,
             hidden=hidden,
             marks=marks_for(words, score.instrument_key, own_marks),
+            ease=ease,
         )
     )

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any
 from urllib.parse import urlencode
 
-from attentive_owl.core.exercises import Recipe, RecipeError, Score
+from attentive_owl.core.exercises import Ease, Recipe, RecipeError, Score
 from attentive_owl.core.instruments import Mark
 from attentive_owl.core.playing import count_in, demonstration_onsets
 from attentive_owl.core.theory import say
@@ -53,8 +53,10 @@ def score_out(
     share: float = 1.0,
     hidden: bool = False,
     marks: Sequence[Mark] = (),
+    ease: Ease = Ease.USUAL,
 ) -> ScoreOut:
-    """`share` of the usual staff size, for pages that show several scores. `marks`: the tapes of the instrument."""
+    """`share` of the usual staff size, for pages that show several scores. `marks`: the tapes of the instrument. `ease`: of
+    which line this is the score, so that the same is heard."""
     tapes = {mark.semitones: NoteMark(name=mark.name, colour=mark.colour, shade=mark.shade) for mark in marks}
     staff_scale = next(scale for least, scale in _STAFF_SCALES if width >= least)
     made_from = recipe_from_document(recipe)
@@ -63,6 +65,8 @@ def score_out(
         score, max(width // _WIDTH_STEP * _WIDTH_STEP, 240), round(staff_scale * share), made_from.signs, words.names
     )
     question = {"recipe": pack(recipe, score.tempo_bpm), "instrument": score.instrument_key}
+    if ease is not Ease.USUAL:
+        question["ease"] = ease.value
     return ScoreOut(
         instrument=score.instrument_key,
         instrument_name=score.instrument.name,

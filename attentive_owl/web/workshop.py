@@ -27,7 +27,6 @@ from attentive_owl.core.exercises import (
     BowPart,
     Direction,
     Dynamic,
-    Ease,
     Fingers,
     Insight,
     Score,
@@ -38,6 +37,7 @@ from attentive_owl.core.exercises import (
     neighbours,
     possible_starts,
     same_fingers,
+    strings_over,
     telling,
     title,
     what_is_new,
@@ -49,7 +49,7 @@ from attentive_owl.core.theory import NoteNames, ScaleForm
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.formats.musicxml import ScoreFileError
 from attentive_owl.formats.own_line import read_strangers_line
-from attentive_owl.store.exercises import document_from_recipe, features_of, recipe_from_document, score_for
+from attentive_owl.store.exercises import document_from_recipe, eases_of, features_of, recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, Pupil
 from attentive_owl.web.access import own_studio, services, signed_in, teacher_only
 from attentive_owl.web.problems import ProblemError
@@ -188,7 +188,7 @@ def preview(body: PreviewQuestion) -> Any:
     words = studio_settings()
     marks = marks_for(words, body.instrument)
     part = PartOut(
-        score=score_out(score, document, body.width, words, 0.84, marks=marks),
+        score=score_out(score, document, body.width, words, 0.84, marks=marks, ease=body.ease),
         insight=_insight(score, document, earlier, pupils, words.names),
     )
     return reply(PreviewOut(title=name, part=part, left_out=None))
@@ -263,36 +263,21 @@ def _insight(
         new_for=_new_for(found.features, score, document, pupils),
         telling=[ToldOut(about=about, words=words) for about, words in _telling(score, found, bow.words, earlier)],
         starts=list(possible_starts(recipe_from_document(document), score.instrument_key)),
-        eases=_eases(document, score.instrument_key),
+        eases=eases_of(document, score.instrument_key),
         new=list(what_is_new(found.features, _features(earlier, document, score.instrument_key))),
     )
 
 
 def _telling(score: Score, found: Insight, bow: str, earlier: list[dict[str, Any]]) -> Iterator[tuple[str, str]]:
     yield from telling(score, found, bow)
-    names = {-1: "one string lower", 1: "one string over", -2: "two strings lower", 2: "two strings over"}
     for known in earlier:
         try:
-            over = same_fingers(score, score_for(known, score.instrument_key))
+            where = strings_over(same_fingers(score, score_for(known, score.instrument_key)))
         except UnplayableError:
             continue
-        if over in names:
-            yield "Fingers", f"the same as in {title(recipe_from_document(known))}, {names[over]}"
+        if where:
+            yield "Fingers", f"the same as in {title(recipe_from_document(known))}, {where}"
             return
-
-
-def _eases(document: dict[str, Any], instrument_key: str) -> list[Ease]:
-    """The usual line, and the others where they are different ones."""
-    usual = score_for(document, instrument_key)
-    found = [Ease.USUAL]
-    for ease in (Ease.EASIER, Ease.HARDER):
-        try:
-            if score_for(document, instrument_key, ease=ease).notes != usual.notes:
-                found.append(ease)
-        except UnplayableError:
-            # Too high for the positions that are taught.
-            continue
-    return found
 
 
 @api.post("/line", responses={200: ImportedLine, 422: Problem})
@@ -323,7 +308,7 @@ def line_from_file(form: LineUpload) -> Any:
 @signed_in
 def demonstration(query: DemonstrationQuestion) -> Any:
     """The exercise as it should sound, after a counted measure: FLAC. Rendered once, then kept."""
-    score = score_for(unpack(query.recipe), query.instrument)
+    score = score_for(unpack(query.recipe), query.instrument, ease=query.ease)
     name = hashlib.sha256(f"{_DEMONSTRATION_VERSION}:{query.model_dump_json()}".encode()).hexdigest()
     audio = services().audio
     if not audio.exists(name, "demonstration"):

@@ -89,11 +89,15 @@ def test_two_pupils_on_one_instrument_have_an_easier_and_a_harder_line(
     }
     made = teacher.post("/api/assignments", json=body).json["id"]
     teacher.call("PATCH", path, json={"ease": "harder"})
-    names = []
+    names, heard = [], []
     for pupil in (Visitor(app).pupil(filled), Visitor(app).pupil(filled, filled.other_phrase)):
         score = pupil.get(f"/api/assignments/{made}/score?width=600").json
         names.append(score["notes"][6]["name"])
+        assert ("ease=easier" in score["demonstration_url"]) == (names[-1] == "C#2")
+        heard.append(pupil.get(score["demonstration_url"]).data)
     assert names == ["C#3", "C#2"]
+    # What is heard is what is read.
+    assert heard[0] != heard[1]
 
 
 def test_a_preview_tells_where_a_line_may_lie(app: Any, filled: Filled) -> None:

@@ -9,6 +9,7 @@ from attentive_owl.core.exercises.insight import (
     look_at,
     neighbours,
     same_fingers,
+    strings_over,
     telling,
     what_is_new,
 )
@@ -80,6 +81,7 @@ __all__ = [
     "pattern",
     "possible_starts",
     "same_fingers",
+    "strings_over",
     "telling",
     "title",
     "turns_of",

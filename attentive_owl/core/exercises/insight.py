@@ -313,3 +313,10 @@ def same_fingers(score: Score, other: Score) -> int | None:
             return None
         over.add(names.index(own.string) - names.index(theirs.string))
     return over.pop() if len(over) == 1 and over != {0} else None
+
+
+def strings_over(count: int | None) -> str:
+    """As a teacher says where the same fingers lie; empty for nowhere."""
+    if not count:
+        return ""
+    return f"{'one string' if abs(count) == 1 else f'{abs(count)} strings'} {'over' if count > 0 else 'lower'}"

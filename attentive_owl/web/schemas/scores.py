@@ -199,5 +199,6 @@ class DemonstrationQuestion(In):
     recipe: Annotated[str, StringConstraints(max_length=3800)]
     """The recipe, packed as `web.scores` packs it."""
     instrument: Instrument
+    ease: Ease = Ease.USUAL
     company: Company = Company.ALONE
     line: bool = True

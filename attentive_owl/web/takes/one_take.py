@@ -8,7 +8,7 @@ from typing import Any
 from flask import send_file
 from sqlalchemy import select
 
-from attentive_owl.store.exercises import score_as_set
+from attentive_owl.store.exercises import ease_as_set, score_for
 from attentive_owl.store.models import Take
 from attentive_owl.web.access import own_studio, services, signed_in, visitor
 from attentive_owl.web.replies import reply
@@ -81,10 +81,11 @@ def take_score(path: ById, query: Width) -> Any:
     with own_studio() as session:
         take = visible_take(session, path.id)
         recipe, own_marks = take.assignment.exercise.recipe, take.pupil.marks
-        score = score_as_set(session, take.assignment, take.pupil, take.assignment.target_bpm)
+        ease = ease_as_set(session, take.assignment, take.pupil)
+        score = score_for(recipe, take.pupil.instrument, take.assignment.target_bpm, ease)
     words = studio_settings()
     marks = marks_for(words, score.instrument_key, own_marks)
-    return reply(score_out(score, recipe, query.width, words, marks=marks))
+    return reply(score_out(score, recipe, query.width, words, marks=marks, ease=ease))
 
 
 @api.get("/takes/<uuid:id>/audio")

@@ -3031,6 +3031,7 @@ export interface operations {
             query: {
                 recipe: string;
                 instrument: "violin" | "viola" | "cello" | "bass";
+                ease?: components["schemas"]["Ease"];
                 company?: components["schemas"]["Company"];
                 line?: boolean;
             };
