@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from datetime import date, timedelta
+from datetime import timedelta
 
 from attentive_owl.core.exercises import family
 from attentive_owl.core.planning import Day, Task, plan
@@ -28,6 +28,7 @@ def planned(
 
 
 def _task(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> Task:
+    days = [clock.local(row.take.recorded_at).date() for row in rows]
     return Task(
         key=str(own.id),
         set_on=min(clock.local(own.created_at).date(), own.due_on),
@@ -35,18 +36,10 @@ def _task(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> Task:
         repeats=own.good_repeats,
         days_a_week=own.days_a_week,
         warm_up=family(recipe_from_document(own.exercise.recipe).family).group in _WARM_UPS,
-        done=_credit(own, rows, clock),
+        done=Counter(day for day, row in zip(days, rows, strict=True) if row.good),
+        played=frozenset(days),
         passed=any(row.mark is not None and row.mark.verdict == "accepted" for row in rows),
     )
-
-
-def _credit(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> dict[date, int]:
-    """Good goes of each day. A day that is over and on which anything was recorded is no day that was missed, whether its goes were
-    good or not: most of what is practised is not recorded."""
-    today = clock.today()
-    days = [clock.local(row.take.recorded_at).date() for row in rows]
-    good = Counter(day for day, row in zip(days, rows, strict=True) if row.good)
-    return {day: good[day] if day == today else max(good[day], own.good_repeats) for day in set(days)}
 
 
 def week_of(days: Iterable[Day], rows: list[TakeSummary], clock: StudioClock) -> list[PlanDay]:

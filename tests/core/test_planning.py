@@ -90,3 +90,13 @@ def test_what_was_passed_comes_back_one_a_day_in_turn() -> None:
 def test_what_is_no_task(days: int, repeats: int) -> None:
     with pytest.raises(ValueError, match="one to seven days"):
         Task("a", MONDAY, MONDAY, repeats, days)
+
+
+def test_a_day_on_which_anything_was_played_was_not_missed() -> None:
+    task = Task("scale", MONDAY, MONDAY + timedelta(days=6), 10, 7)
+    tuesday = MONDAY + timedelta(days=1)
+    assert wanted(plan([task], tuesday), "scale")[tuesday] == 12
+    assert wanted(plan([replace(task, played=frozenset({MONDAY}))], tuesday), "scale")[tuesday] == 10
+    # More good goes than were asked are worth what they are.
+    more = replace(task, played=frozenset({MONDAY}), done={MONDAY: 16})
+    assert wanted(plan([more], tuesday), "scale")[tuesday] == 9

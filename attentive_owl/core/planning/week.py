@@ -27,6 +27,9 @@ class Task:
     warm_up: bool = False
     """Comes first, whatever else there is."""
     done: Mapping[date, int] = field(default_factory=dict)
+    played: frozenset[date] = frozenset()
+    """Days on which anything was recorded. None of them was missed, whether its goes were good or not: most of what is practised
+    is not recorded."""
     passed: bool = False
     """The teacher has accepted it: it only comes back now and then."""
 
@@ -92,7 +95,7 @@ def _spread(task: Task, today: date) -> dict[date, int]:
     takes nothing away from what is wanted."""
     begin = max(today, task.set_on)
     count = _practice_days(begin, task.due_on, task.days_a_week)
-    left = task.asked - sum(goes for day, goes in task.done.items() if day < today)
+    left = task.asked - sum(_credit(task, day) for day in {*task.done, *task.played} if day < today)
     if count <= 0 or left <= 0:
         return {}
     available = (task.due_on - begin).days + 1
@@ -104,6 +107,10 @@ def _spread(task: Task, today: date) -> dict[date, int]:
         wanted[begin + timedelta(days=place)] = share
         left -= share
     return {day: share for day, share in wanted.items() if share > 0}
+
+
+def _credit(task: Task, day: date) -> int:
+    return max(task.done.get(day, 0), task.repeats if day in task.played else 0)
 
 
 def _coming_back(tasks: list[Task], day: date) -> list[Share]:
