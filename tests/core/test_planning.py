@@ -77,6 +77,20 @@ def test_a_week_by_hand() -> None:
     assert wanted(plan([task], MONDAY + timedelta(days=7)), "scale") == {}
 
 
+@given(st.integers(2, 5), st.integers(0, 6))
+def test_of_several_patterns_one_comes_a_day_and_all_of_them_in_the_week(count: int, weekday: int) -> None:
+    """Each is for two days of the week; the days are lived through one by one, and what is wanted is played."""
+    first = MONDAY + timedelta(days=weekday)
+    done: dict[str, dict[date, int]] = {f"pattern {n}": {} for n in range(count)}
+    for day in (first + timedelta(days=ahead) for ahead in range(7)):
+        tasks = [Task(key, first, first + timedelta(days=6), 4, 2, True, done=own) for key, own in done.items()]
+        shares = plan(tasks, day)[0].shares
+        assert len(shares) <= max(1, (count + 1) // 2)
+        for share in shares:
+            done[share.key][day] = share.wanted
+    assert all(sum(own.values()) == 8 for own in done.values())
+
+
 def test_what_was_passed_comes_back_one_a_day_in_turn() -> None:
     passed = [Task(key, MONDAY, MONDAY, 5, 5, passed=True) for key in "xyz"]
     days = plan([*passed, Task("new", MONDAY, MONDAY + timedelta(days=6), 3, 7)], MONDAY)

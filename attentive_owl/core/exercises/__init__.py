@@ -16,7 +16,7 @@ from attentive_owl.core.exercises.insight import (
 from attentive_owl.core.exercises.lines import Line, line_of, lines_in
 from attentive_owl.core.exercises.moves import moves
 from attentive_owl.core.exercises.paths import PATHS, LearningPath
-from attentive_owl.core.exercises.patterns import METERS, PATTERNS, RecipeError, RhythmPattern, pattern
+from attentive_owl.core.exercises.patterns import METERS, PATTERNS, REST_WORD, RecipeError, RhythmPattern, pattern
 from attentive_owl.core.exercises.recipe import (
     HIGHEST_TEMPO_BPM,
     LOWEST_TEMPO_BPM,
@@ -46,6 +46,7 @@ __all__ = [
     "METERS",
     "PATHS",
     "PATTERNS",
+    "REST_WORD",
     "STRING_NAMES",
     "USUAL_SIGNS",
     "BowPart",

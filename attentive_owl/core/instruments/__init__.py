@@ -1,5 +1,12 @@
 """Strings, fingers and positions of the four instruments, and how a fingering is found."""
 
+from attentive_owl.core.instruments.care import (
+    PLAYING_CARE,
+    checklist,
+    tuning_care,
+    tuning_care_for_adults,
+    tuning_words,
+)
 from attentive_owl.core.instruments.catalogue import INSTRUMENTS, Instrument, OpenString, instrument
 from attentive_owl.core.instruments.fingering import (
     FingerPlacement,
@@ -17,6 +24,7 @@ from attentive_owl.core.instruments.words import unfit_words
 
 __all__ = [
     "INSTRUMENTS",
+    "PLAYING_CARE",
     "TAPE_SHADES",
     "Extension",
     "FingerPlacement",
@@ -27,11 +35,15 @@ __all__ = [
     "PlacedMark",
     "UnplayableError",
     "Wanted",
+    "checklist",
     "distance_mm",
     "extension_of",
     "find_fingering",
     "instrument",
     "place_marks",
     "possible_places",
+    "tuning_care",
+    "tuning_care_for_adults",
+    "tuning_words",
     "unfit_words",
 ]

@@ -3,9 +3,11 @@
 from attentive_owl.core.judging.cause import cause_key
 from attentive_owl.core.judging.expectations import LEVELS, Expectations, GoodGoRule, Level
 from attentive_owl.core.judging.findings import FINDINGS
+from attentive_owl.core.judging.first_note import FirstNoteAnswer, answer_first_note, walk_to_first_note
 from attentive_owl.core.judging.judge import ENGINE, JUDGE, judge
 from attentive_owl.core.judging.overruling import Overruling, overruled
 from attentive_owl.core.judging.report import REPORT_FORMAT, REPORT_VERSION, Report, in_words
+from attentive_owl.core.judging.trouble import trouble_by_bar
 
 __all__ = [
     "ENGINE",
@@ -15,12 +17,16 @@ __all__ = [
     "REPORT_FORMAT",
     "REPORT_VERSION",
     "Expectations",
+    "FirstNoteAnswer",
     "GoodGoRule",
     "Level",
     "Overruling",
     "Report",
+    "answer_first_note",
     "cause_key",
     "in_words",
     "judge",
     "overruled",
+    "trouble_by_bar",
+    "walk_to_first_note",
 ]

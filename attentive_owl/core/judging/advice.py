@@ -27,7 +27,7 @@ def speaker_of(evidence: Evidence) -> Speaker:
 def advise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo) -> list[ReportAdvice]:
     """One praise that is true, then one change (beside the tuning of the strings at most one more), and what comes after it."""
     speaker = speaker_of(evidence)
-    order = ranked(causes)
+    order = [own for own in ranked(causes) if _in_focus(FINDINGS[causes[own[0]].kind].layer, evidence.expectations)]
     first = FINDINGS[causes[order[0][0]].kind] if order else None
     said = [_advice("praise", _praise(evidence, causes, good, speaker))]
     if first is None:
@@ -39,6 +39,16 @@ def advise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo) -> list[
             said.append(_change(second, causes, speaker))
     said.append(_advice("next", _afterwards(causes[order[0][0]], evidence.expectations)))
     return said
+
+
+_NOT_IN_FOCUS: dict[str, set[Layer]] = {
+    "tune": {Layer.TIME, Layer.BOW},
+    "time": {Layer.TUNING, Layer.HAND, Layer.PLACE},
+}
+
+
+def _in_focus(layer: Layer, expectations: Expectations) -> bool:
+    return layer not in _NOT_IN_FOCUS.get(expectations.focus or "", set())
 
 
 def _advice(kind: AdviceKind, words: Words, cause: int | None = None) -> ReportAdvice:
@@ -113,20 +123,21 @@ def _afterwards(cause: Cause, expectations: Expectations) -> Words:
 
 def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> ReportAdvice:
     notes, pulse, expectations = evidence.notes, evidence.pulse, evidence.expectations
+    of_tune, of_time = (_in_focus(layer, expectations) for layer in (Layer.HAND, Layer.TIME))
     wrong = [d.note.index for d in notes if d.heard.status == "wrong_pitch"]
-    if wrong:
+    if wrong and of_tune:
         return _advice("change", _slipped(wrong, speaker))
     unclear = [d.heard.reason for d in notes if d.heard.status == "unclear"]
     if len(unclear) > MOST_UNCLEAR * len(notes):
         return _advice("next", _unclear_words(unclear))
-    if evidence.tempo_side == "below" and pulse is not None:
+    if evidence.tempo_side == "below" and pulse is not None and of_time:
         if good.good:
             rung = min(round(pulse.played_bpm / 2) * 2 + _RUNG_BPM, expectations.target_bpm)
             return _advice("next", _alike(f"The next rung is {rung:.0f}: a little faster, and as clean."))
         return _advice(
             "next", _alike(f"Stay at {pulse.played_bpm:.0f} until it is clean; the faster rungs come by themselves.")
         )
-    if pulse is not None and evidence.tempo_side == "above":
+    if pulse is not None and evidence.tempo_side == "above" and of_time:
         played, target = f"{pulse.played_bpm:.0f}", f"{expectations.target_bpm:.0f}"
         return _advice(
             "change",
@@ -137,7 +148,7 @@ def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> Report
             ),
         )
     loose = [d for d in notes if d.judged and not d.in_tune]
-    if loose:
+    if loose and of_tune:
         worst = max(loose, key=lambda d: abs(d.tuned_cents or 0.0))
         level = "low" if (worst.tuned_cents or 0.0) < 0 else "high"
         place = speaker.place(worst.note.index)
@@ -149,7 +160,7 @@ def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> Report
                 f"{capital(place)} was {abs(worst.tuned_cents or 0.0):.0f} cents {level}; no habit behind it.",
             ),
         )
-    if expectations.mode != "pauses" and not good.good:
+    if expectations.mode != "pauses" and not good.good and of_time:
         return _advice("next", _alike("Play it once more, with the count in your ear."))
     return _advice("next", _alike("Play it once more just like that."))
 

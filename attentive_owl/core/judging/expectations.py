@@ -70,6 +70,8 @@ class Expectations:
     open_strings: Mapping[str, float] = field(default_factory=dict)
     """What the day's tuning check found: string -> cents over its place with A4 = 440 and pure fifths (fourths on the bass)."""
     good_go: GoodGoRule = GoodGoRule()
+    focus: str | None = None
+    """The one thing that the pupil listened for (tune or time): advice is given of that alone. All is measured all the same."""
 
     def pitch_tolerance_cents(self, note: ScoreNote, score: Score) -> float:
         """Tighter where the note rings with an open string, wider where it is short."""

@@ -32,10 +32,14 @@ class StringHeard:
 
     @property
     def word(self) -> Literal["in tune", "low", "high"]:
-        """In tune where nobody would hear the rest, or where it is within twice the uncertainty."""
-        if abs(self.cents) <= max(_IN_TUNE_CENTS, 2 * self.uncertainty_cents):
+        if in_tune(self.cents, self.uncertainty_cents):
             return "in tune"
         return "low" if self.cents < 0 else "high"
+
+
+def in_tune(cents: float, uncertainty_cents: float = 0.0) -> bool:
+    """Where nobody would hear the rest, or where it is within twice the uncertainty."""
+    return abs(cents) <= max(_IN_TUNE_CENTS, 2 * uncertainty_cents)
 
 
 def hear_open_string(

@@ -1,5 +1,25 @@
-"""What to practise when: the days of a week, from what was set and what was done."""
+"""What to practise when and how: the days of a week, the rungs of a tempo ladder, the pieces of a line, and which go to hand in."""
 
+from attentive_owl.core.planning.best import Played, best_of
+from attentive_owl.core.planning.chunks import Bars, bars_of, from_the_end, hardest_first
+from attentive_owl.core.planning.ladder import FIRST_RUNG_SHARE, Go, Ladder, Standing
+from attentive_owl.core.planning.minutes import practice_minutes
 from attentive_owl.core.planning.week import Day, Share, Task, plan
 
-__all__ = ["Day", "Share", "Task", "plan"]
+__all__ = [
+    "FIRST_RUNG_SHARE",
+    "Bars",
+    "Day",
+    "Go",
+    "Ladder",
+    "Played",
+    "Share",
+    "Standing",
+    "Task",
+    "bars_of",
+    "best_of",
+    "from_the_end",
+    "hardest_first",
+    "plan",
+    "practice_minutes",
+]

@@ -72,7 +72,9 @@ def plan(tasks: Iterable[Task], today: date, days: int = _A_WEEK) -> tuple[Day, 
     """Today and the days after it. The same tasks, in whatever order, give the same plan."""
     ordered = sorted(tasks, key=lambda task: (not task.warm_up, task.due_on, task.set_on, task.key))
     dates = [today + timedelta(days=ahead) for ahead in range(days)]
-    by_task = {task.key: _spread(task, today) for task in ordered if not task.passed}
+    open_tasks = [task for task in ordered if not task.passed]
+    in_turn = [task.key for task in open_tasks if _gap(task, today) > 1]
+    by_task = {task.key: _spread(task, today, _shift(task, today, in_turn)) for task in open_tasks}
     out = []
     for day in dates:
         shares = [
@@ -90,7 +92,23 @@ def _practice_days(first: date, last: date, days_a_week: int) -> int:
     return max(min(available, ceil(days_a_week * available / _A_WEEK)), 0)
 
 
-def _spread(task: Task, today: date) -> dict[date, int]:
+def _gap(task: Task, today: date) -> int:
+    """Days from one on which it is practised to the next."""
+    begin = max(today, task.set_on)
+    count = _practice_days(begin, task.due_on, task.days_a_week)
+    return ((task.due_on - begin).days + 1) // count if count else 0
+
+
+def _shift(task: Task, today: date, in_turn: list[str]) -> int:
+    """By how many days it begins later. What is not for every day takes turns, so that of several patterns one comes a day and each of
+    them in the week; whose turn it is hangs on the date, and so a turn that was put off comes."""
+    if task.key not in in_turn:
+        return 0
+    turns = min(_gap(task, today), len(in_turn))
+    return (in_turn.index(task.key) - max(today, task.set_on).toordinal()) % turns
+
+
+def _spread(task: Task, today: date, shift: int) -> dict[date, int]:
     """Good goes wanted on each day from today on. Today's are worked out from what stood in the morning, so that a go that is done
     takes nothing away from what is wanted."""
     begin = max(today, task.set_on)
@@ -99,8 +117,8 @@ def _spread(task: Task, today: date) -> dict[date, int]:
     if count <= 0 or left <= 0:
         return {}
     available = (task.due_on - begin).days + 1
-    # The first of them is the next day there is; the others lie as far apart as they can.
-    places = [place * available // count for place in range(count)]
+    # The first of them is the next day there is, or the next that is its turn; the others lie as far apart as they can.
+    places = [place * available // count + shift for place in range(count)]
     wanted = {}
     for at, place in enumerate(places):
         share = min(ceil(left / (count - at)), task.most_a_day)
