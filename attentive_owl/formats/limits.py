@@ -1,5 +1,6 @@
-"""How much sound may come in at once."""
+"""How much may come in at once."""
 
 MAX_MEGABYTES = 100
 MAX_BYTES = MAX_MEGABYTES * 1024 * 1024
 MAX_SECONDS = 600.0
+MAX_PICTURE_BYTES = 20 * 1024 * 1024

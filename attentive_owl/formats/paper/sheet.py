@@ -97,7 +97,7 @@ def sheet_pdf(sheet: Sheet) -> bytes:
     return out.getvalue()
 
 
-def _line(text: str, size: float, face: str = PLAIN, **more: object) -> Paragraph:
+def line_of_text(text: str, size: float, face: str = PLAIN, **more: object) -> Paragraph:
     own = style("line", size, face_for(text, face), **more)
     return Paragraph(escape(text), own)
 
@@ -110,17 +110,17 @@ def _head(sheet: Sheet, score: Score, instrument: str | None) -> list[Flowable]:
     if sheet.due_on:
         facts.append(f"For {sheet.due_on:%A} {sheet.due_on.day} {sheet.due_on:%B}.")
     parts: list[Flowable] = [
-        _line(score.title[:1].upper() + score.title[1:], 17, HEADING),
-        _line(
+        line_of_text(score.title[:1].upper() + score.title[1:], 17, HEADING),
+        line_of_text(
             " · ".join(part for part in (instrument or "For the class", sheet.studio) if part), 10.5, textColor=QUIET
         ),
-        _line(" ".join(fact for fact in facts if fact), 10.5, spaceBefore=3),
+        line_of_text(" ".join(fact for fact in facts if fact), 10.5, spaceBefore=3),
     ]
     if sheet.ways:
         steps = ", then ".join(way.value for way in sheet.ways)
-        parts.append(_line(f"{steps[:1].upper()}{steps[1:]}.", 10.5, BOLD))
+        parts.append(line_of_text(f"{steps[:1].upper()}{steps[1:]}.", 10.5, BOLD))
     if sheet.words:
-        parts.append(_line(sheet.words, 11.5, BOLD, spaceBefore=4))
+        parts.append(line_of_text(sheet.words, 11.5, BOLD, spaceBefore=4))
     if sheet.days:
         parts += [Spacer(1, 2 * mm), _Days(sheet.days, sheet.good_repeats)]
     parts.append(Spacer(1, 4 * mm))
@@ -128,7 +128,15 @@ def _head(sheet: Sheet, score: Score, instrument: str | None) -> list[Flowable]:
 
 
 def _score(sheet: Sheet, part: SheetPart, width: float, share: float) -> list[Flowable]:
-    systems = engrave(part.score, round(width * _PIXELS_A_POINT), round(50 * share), sheet.signs, sheet.names)
+    title = [line_of_text(part.score.instrument.name, 11, BOLD)] if sheet.one_page else []
+    return [*title, *engraved(part, width, share, sheet.signs, sheet.names)]
+
+
+def engraved(
+    part: SheetPart, width: float, share: float, signs: Sequence[Sign], names: NoteNames
+) -> list[EngravedSystem]:
+    """The lines of a score with their tapes, for a page of this width in points; `share` of the usual staff."""
+    systems = engrave(part.score, round(width * _PIXELS_A_POINT), round(50 * share), signs, names)
     by_place = {mark.semitones: mark for mark in part.marks}
     tapes = {
         note.index: by_place.get(note.placement.semitones)
@@ -136,8 +144,7 @@ def _score(sheet: Sheet, part: SheetPart, width: float, share: float) -> list[Fl
         if note.placement and note.placement.finger
     }
     lane = tape_lane(tapes, _TAPE_LANE_PT) if any(tapes.values()) else None
-    title = [_line(part.score.instrument.name, 11, BOLD)] if sheet.one_page else []
-    return [*title, *(EngravedSystem(own, width, lane, _TAPE_LANE_PT if lane else 0.0) for own in systems)]
+    return [EngravedSystem(own, width, lane, _TAPE_LANE_PT if lane else 0.0) for own in systems]
 
 
 def _told(sheet: Sheet, part: SheetPart, about: Sequence[str] = ()) -> list[Flowable]:
@@ -155,12 +162,12 @@ def _told(sheet: Sheet, part: SheetPart, about: Sequence[str] = ()) -> list[Flow
         )
         for name, words in told
     ]
-    heading = [] if about else [_line("What to tell them", 12, HEADING, spaceBefore=10)]
+    heading = [] if about else [line_of_text("What to tell them", 12, HEADING, spaceBefore=10)]
     return [*heading, *lines, Spacer(1, 3 * mm)]
 
 
 def _foot(sheet: Sheet) -> list[Flowable]:
-    return [_line(_CARE, 8.5, textColor=QUIET, spaceBefore=6)]
+    return [line_of_text(_CARE, 8.5, textColor=QUIET, spaceBefore=6)]
 
 
 class _Days(Flowable):
