@@ -39,7 +39,7 @@ class AudioStore:
         return bool(self._files.exists(self._path(sha256, kind)))
 
     def _path(self, name: str, kind: str) -> str:
-        """kind: original, playback (mono FLAC of it), demonstration."""
+        """kind: original, playback (mono FLAC of it), demonstration, picture."""
         return f"{self._root}/{kind}/{name[:2]}/{name}"
 
 

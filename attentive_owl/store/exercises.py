@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict, fields
+from dataclasses import asdict, dataclass, fields
 from enum import StrEnum
 from functools import lru_cache
 from typing import Any
@@ -31,7 +31,7 @@ from attentive_owl.core.exercises import (
 )
 from attentive_owl.core.instruments import FourthFinger, UnplayableError
 from attentive_owl.core.theory import ScaleForm
-from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil
+from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
 
 _ENUMS: dict[str, type[StrEnum]] = {
     "fourth_finger": FourthFinger,
@@ -142,9 +142,34 @@ def ease_as_set(session: Session, assignment: Assignment, pupil: Pupil) -> Ease:
     return Ease(kept or Ease.USUAL)
 
 
-def score_as_set(session: Session, assignment: Assignment, pupil: Pupil, tempo_bpm: float | None = None) -> Score:
-    """What was set to a pupil, in the line that was theirs when it was set."""
-    return score_for(assignment.exercise.recipe, pupil.instrument, tempo_bpm, ease_as_set(session, assignment, pupil))
+@dataclass(frozen=True)
+class LineAsSet:
+    """What is set to a pupil, in the line that was theirs when it was set: all of it or some bars, at the target tempo or another."""
+
+    recipe: dict[str, Any]
+    ease: Ease
+    score: Score
+
+
+def line_as_set(
+    session: Session,
+    assignment: Assignment,
+    pupil: Pupil,
+    tempo_bpm: float | None = None,
+    bars: tuple[int, int] | None = None,
+) -> LineAsSet:
+    """`bars` are counted within what is set. Raises RecipeError where it has no such bars."""
+    recipe, ease = assignment.exercise.recipe, ease_as_set(session, assignment, pupil)
+    if bars is not None:
+        # Of an exercise that is itself some bars of a line, they are counted from the first of these.
+        first = (recipe.get("bars") or [1])[0]
+        recipe = {**recipe, "bars": [first + bar - 1 for bar in bars]}
+    return LineAsSet(recipe, ease, score_for(recipe, pupil.instrument, tempo_bpm or assignment.target_bpm, ease))
+
+
+def line_of_take(session: Session, take: Take) -> LineAsSet:
+    """What was to be played in a take."""
+    return line_as_set(session, take.assignment, take.pupil, take.bpm, take.bars)
 
 
 def eases_of(document: dict[str, Any], instrument_key: str) -> list[Ease]:

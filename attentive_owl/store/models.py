@@ -35,6 +35,8 @@ class Studio(Identified, Base):
     name: Mapped[str] = mapped_column(String(120))
     settings: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     """The studio's vocabulary, count-in, cue words, tapes and levels, as far as they differ from ours."""
+    demo: Mapped[bool] = mapped_column(default=False, server_default="false")
+    """The invented one, to look round in."""
 
 
 class Teacher(StudioOwned, Base):
@@ -72,6 +74,8 @@ class Pupil(StudioOwned, Base):
     consent_by: Mapped[str | None] = mapped_column(String(80))
     """The adult who said yes to recordings; none may be taken before."""
     consent_at: Mapped[datetime | None]
+    pictures_agreed: Mapped[bool] = mapped_column(default=False, server_default="false")
+    """The same adult said yes to pictures of the bow hold."""
     group: Mapped[ClassGroup] = relationship(back_populates="pupils")
 
 
@@ -115,6 +119,13 @@ class Assignment(StudioOwned, Base):
     """The reference pitch; none: the pupil's own open strings."""
     mode: Mapped[str] = mapped_column(String(16), default="steady", server_default="steady")
     """steady, pauses or repeats."""
+    ladder_from_bpm: Mapped[float | None]
+    """First rung of the tempo ladder to the target; none: no ladder."""
+    ladder_step_bpm: Mapped[float] = mapped_column(default=6.0, server_default="6")
+    ladder_clean: Mapped[int] = mapped_column(default=2, server_default="2")
+    """Clean goes in a row, after which the next rung is offered."""
+    wants_picture: Mapped[bool] = mapped_column(default=False, server_default="false")
+    """The teacher asks for a picture of the bow hold with it."""
     exercise: Mapped[Exercise] = relationship(lazy="joined")
     pupils: Mapped[list[Pupil]] = relationship(secondary="assignment_pupil", order_by="Pupil.name")
 
@@ -130,7 +141,7 @@ class AssignmentPupil(Base):
 
 
 class Take(StudioOwned, Base):
-    """One recording. Never changed; `state` follows its check."""
+    """One recording: a go of the pupil's own, until it is handed in. The sound is never changed; `state` follows its check."""
 
     __tablename__ = "take"
     __table_args__ = (
@@ -149,11 +160,41 @@ class Take(StudioOwned, Base):
     recorded_at: Mapped[datetime]
     state: Mapped[str] = mapped_column(String(16), default="waiting")
     """waiting, checking, checked, refused or stuck."""
+    bpm: Mapped[float | None]
+    """The tempo at which it was to be played; none: the target of its assignment."""
+    first_bar: Mapped[int | None]
+    last_bar: Mapped[int | None]
+    """Of the piece of the line that was to be played; none: all of it."""
+    mode: Mapped[str | None] = mapped_column(String(16))
+    """steady, pauses or repeats; none: as the assignment has it."""
+    focus: Mapped[str | None] = mapped_column(String(16))
+    """The one thing that the pupil listened for: tune or time."""
+    handed_in_at: Mapped[datetime | None] = mapped_column(index=True)
+    thrown_away_at: Mapped[datetime | None]
+    kept_at: Mapped[datetime | None]
+    """A favourite of the pupil's."""
+    felt: Mapped[str | None] = mapped_column(String(16))
+    """easy, right or too_hard, as the pupil says."""
+    help_words: Mapped[str | None] = mapped_column(String(300))
+    """What the pupil asks for help with; none: no help is asked for."""
+    help_sha256: Mapped[str | None] = mapped_column(String(64))
+    """The same, spoken."""
+    picture_sha256: Mapped[str | None] = mapped_column(String(64))
+    """Of the bow hold; no microphone can judge it."""
     pupil: Mapped[Pupil] = relationship()
     assignment: Mapped[Assignment] = relationship()
     reports: Mapped[list[Report]] = relationship(back_populates="take", order_by="Report.created_at")
     marks: Mapped[list[Mark]] = relationship(back_populates="take", order_by="Mark.created_at")
     overrules: Mapped[list[Overrule]] = relationship(back_populates="take", order_by="Overrule.created_at")
+
+    @property
+    def asked_bpm(self) -> float:
+        """The tempo at which it was to be played."""
+        return self.bpm or self.assignment.target_bpm
+
+    @property
+    def bars(self) -> tuple[int, int] | None:
+        return None if self.first_bar is None or self.last_bar is None else (self.first_bar, self.last_bar)
 
     @property
     def report(self) -> Report | None:

@@ -287,6 +287,16 @@ def new_passphrase() -> str:
     return " ".join(words)
 
 
+_CODE_LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
+"""Without I and O, which are read as one and nought."""
+_CODE_DIGITS = "23456789"
+
+
+def new_class_code() -> str:
+    """Five letters and a digit: it names a class, and keeps no secret."""
+    return "".join(secrets.choice(_CODE_LETTERS) for _ in range(5)) + secrets.choice(_CODE_DIGITS)
+
+
 def normal_passphrase(text: str) -> str:
     """Forgives capitals, hyphens and extra spaces."""
     return " ".join(text.lower().replace("-", " ").split())
