@@ -22,6 +22,7 @@ from typing import Any
 import numpy as np
 import psycopg
 import pytest
+from hypothesis import settings as hypothesis_settings
 from sqlalchemy import Engine
 
 from attentive_owl.core.exercises import Recipe, Score, build, title
@@ -35,6 +36,10 @@ from attentive_owl.store.models import Assignment, ClassGroup, Exercise, Pupil, 
 from attentive_owl.store.passphrases import hash_secret, passphrase_key
 from attentive_owl.store.session import make_engine, open_session
 
+# One profile for all: a shared machine is slow when it likes, and a property does not hang on that.
+hypothesis_settings.register_profile("owl", deadline=None)
+hypothesis_settings.load_profile("owl")
+
 RATE = 44100
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -42,7 +47,7 @@ ROOT = Path(__file__).resolve().parent.parent
 SOUNDING = {
     "test_acceptance", "test_benchmark", "test_metronome", "test_engine", "test_families", "test_known_lines", "test_listening",
     "test_merged_repeats", "test_onsets", "test_played", "test_playing", "test_recording_faults", "test_refusals", "test_single_notes",
-    "test_start", "test_tuning_known", "test_worker", "test_cli", "test_reading", "test_stranger", "test_judging",
+    "test_goes", "test_record", "test_start", "test_tuning_known", "test_worker", "test_cli", "test_reading", "test_stranger", "test_judging",
 }  # fmt: skip
 """Modules that play and listen, or start the whole program: what `./test --quick` leaves out."""
 

@@ -29,6 +29,8 @@ from attentive_owl.store.session import make_engine, open_session
 _RATE = 44100
 _WHY = "the demo makes the studio"
 _LEFT_FOR_THE_WORKER = 3
+_LONG_AGO = -4
+"""Days from today, from which on back the teacher has marked everything."""
 
 
 @dataclass(frozen=True)
@@ -38,6 +40,8 @@ class _Planned:
     day: int
     week: int
     seed: int
+    bpm: float
+    handed_in: bool
 
 
 def load_demo(settings: Settings) -> bool:
@@ -50,7 +54,7 @@ def load_demo(settings: Settings) -> bool:
             return False
         plans = _plan()
         sounds = _play(plans)
-        studio = Studio(name=scenario.STUDIO)
+        studio = Studio(name=scenario.STUDIO, demo=True)
         session.add(studio)
         session.flush()
         teacher, pupils = _people(settings, studio)
@@ -85,7 +89,19 @@ def _plan() -> list[_Planned]:
                 # Not everybody practises every time.
                 if (place + order + number) % 5 == 4:
                     continue
-                plans.append(_Planned(pupil, assignment, day, min(order, 2), 100 * order + 10 * place + number))
+                recent = day > _LONG_AGO
+                plans.append(
+                    _Planned(
+                        pupil,
+                        assignment,
+                        day,
+                        min(order, 2),
+                        100 * order + 10 * place + number,
+                        assignment.take_bpms[number] if assignment.take_bpms else assignment.target_bpm,
+                        # Of this week's goes the last is chosen for the teacher; what was long ago was all handed in.
+                        not recent or number == len(assignment.take_days) - 1,
+                    )
+                )
     return sorted(plans, key=lambda plan: (plan.day, plan.pupil.name))
 
 
@@ -96,7 +112,7 @@ def _play(plans: list[_Planned]) -> list[bytes]:
 
 def _play_one(plan: _Planned) -> bytes:
     document = document_from_recipe(plan.assignment.recipe)
-    score = score_for(document, plan.pupil.instrument, plan.assignment.target_bpm)
+    score = score_for(document, plan.pupil.instrument, plan.bpm)
     habits = scenario.habits_in_week(plan.pupil, plan.week, plan.assignment.recipe)
     dry, _ = render(perform_score(score, habits, plan.seed), plan.pupil.instrument, _RATE, plan.seed)
     return flac_bytes(place_in_room(dry, _RATE, plan.pupil.room, plan.seed), _RATE)
@@ -138,6 +154,7 @@ def _assignments(studio: Studio, pupils: dict[str, Pupil]) -> dict[int, Assignme
             due_on=date.today() + timedelta(days=own.due_in_days),
             target_bpm=own.target_bpm,
             good_repeats=own.good_repeats,
+            ladder_from_bpm=own.ladder_from_bpm,
             level="settling",
             note=own.note,
             created_at=datetime.now(UTC) - timedelta(days=21 - 6 * order),
@@ -157,6 +174,8 @@ def _take(audio: AudioStore, sound: bytes, plan: _Planned, pupil: Pupil, assignm
         audio.put(path, sha256, "playback")
     day = datetime.now(UTC).replace(hour=16, minute=10, second=0, microsecond=0) + timedelta(days=plan.day)
     samples, rate = read_flac(sound)
+    recorded_at = day + timedelta(minutes=7 * (number % 12))
+    recent = plan.day > _LONG_AGO
     return Take(
         studio_id=assignment.studio_id,
         pupil_id=pupil.id,
@@ -166,7 +185,11 @@ def _take(audio: AudioStore, sound: bytes, plan: _Planned, pupil: Pupil, assignm
         file_name="take.flac",
         size_bytes=len(sound),
         duration_s=len(samples) / rate,
-        recorded_at=day + timedelta(minutes=7 * (number % 12)),
+        recorded_at=recorded_at,
+        bpm=plan.bpm,
+        handed_in_at=recorded_at if plan.handed_in else None,
+        felt=scenario.FELT[number % len(scenario.FELT)] if recent else None,
+        help_words=scenario.HELP.get(plan.pupil.name) if recent and plan.handed_in else None,
     )
 
 
@@ -174,7 +197,7 @@ def _mark(engine: Engine, takes: list[tuple[_Planned, uuid.UUID]], teacher_id: u
     """The teacher has marked what is older than three days, by what the report says."""
     with open_session(engine, _WHY) as session:
         for number, (plan, take_id) in enumerate(takes):
-            if plan.day > -4:
+            if plan.day > _LONG_AGO:
                 continue
             report = session.scalar(select(Report).where(Report.take_id == take_id))
             verdict = _verdict(report, plan)

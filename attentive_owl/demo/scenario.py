@@ -92,14 +92,33 @@ class DemoAssignment:
     """By instrument; None for everybody."""
     take_days: tuple[int, ...] = ()
     """Days from today on which takes were made."""
+    take_bpms: tuple[float, ...] = ()
+    """At which rung each of them; the target where none are given."""
+    ladder_from_bpm: float | None = None
 
 
 ASSIGNMENTS = (
     DemoAssignment(Recipe("D", tempo_bpm=66), -12, 66, 5, "Slow and ringing.", None, (-18, -14)),
     DemoAssignment(Recipe("G", tempo_bpm=72), -5, 72, 5, "Sing the half steps before you play them.", None, (-10, -6)),
-    DemoAssignment(Recipe("D", "eighths", 72), 3, 72, 6, "Say the words before you play them.", None, (-2, -1)),
-    DemoAssignment(Recipe("A", tempo_bpm=76), 6, 76, 5, "Listen for the open A.", ("violin", "viola"), (-1,)),
+    DemoAssignment(
+        Recipe("D", "eighths", 72),
+        3,
+        72,
+        6,
+        "Say the words before you play them.",
+        None,
+        (-2, -1, -1),
+        (54, 60, 60),
+        54,
+    ),
+    DemoAssignment(
+        Recipe("A", tempo_bpm=76), 6, 76, 5, "Listen for the open A.", ("violin", "viola"), (-1,), (58,), 58
+    ),
 )
+HELP = {"Bas Wetherly": "I always stop at the new string."}
+"""Pupil -> what help is asked for, with the last go of the week's first exercise."""
+FELT = ("right", None, "easy", "right", "too_hard", None)
+"""What is said of recent goes, in turn."""
 
 REMARKS = {
     "accepted": (

@@ -17,7 +17,7 @@ from attentive_owl.core.listening import OtherLine
 from attentive_owl.core.theory import NoteNames, NoteValues, Temperament
 from attentive_owl.formats.audio import read_flac
 from attentive_owl.store.audio import AudioStore
-from attentive_owl.store.exercises import score_as_set, score_for
+from attentive_owl.store.exercises import line_of_take, score_for
 from attentive_owl.store.levels import good_go_of, level_of
 from attentive_owl.store.models import Assignment, AssignmentPupil, Report, Studio, Take
 from attentive_owl.store.session import open_session
@@ -42,19 +42,20 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
         if take.state not in _DONE:
             take.state = "checking"
         settings = session.scalar(select(Studio.settings).where(Studio.id == take.studio_id))
-        score = score_as_set(session, take.assignment, take.pupil)
+        score = line_of_take(session, take).score
         expectations = Expectations(
-            target_bpm=take.assignment.target_bpm,
+            target_bpm=take.asked_bpm,
             level=level_of(take.assignment.level, settings or {}),
             temperament=Temperament(take.assignment.temperament),
             a4_hz=take.assignment.a4_hz,
-            mode=take.assignment.mode,
+            mode=take.mode or take.assignment.mode,
             string_length_mm=take.pupil.string_length_mm,
             tapes=tapes_of(settings or {}, take.pupil.instrument, take.pupil.marks),
             names=NoteNames((settings or {}).get("names", NoteNames.LETTERS)),
             values=NoteValues((settings or {}).get("values", NoteValues.QUARTER)),
             open_strings=open_strings_at(session, take.pupil_id, take.recorded_at),
             good_go=good_go_of(settings or {}),
+            focus=take.focus,
         )
         others = other_lines(session, take)
         sha256, studio_id = take.sha256, take.studio_id
@@ -65,7 +66,9 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
 
 def other_lines(session: Session, take: Take) -> list[OtherLine]:
     """What the pupil may have played instead: what else was set to them of late, the newest first, and the parts of the other
-    instruments."""
+    instruments. A few bars are like those of many a line: they are taken for none."""
+    if take.bars is not None:
+        return []
     assignment, key = take.assignment, take.pupil.instrument
     known = session.execute(
         select(Assignment, AssignmentPupil.ease)

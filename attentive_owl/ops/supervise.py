@@ -80,7 +80,7 @@ def supervise() -> int:
         _wait_for("the web server", lambda: _web_answers(port), children, stopping)
         _wait_for("the worker", lambda: _worker_answers(cluster), children, stopping)
         if not stopping.asked:
-            _greet(port)
+            _greet(port, _has_demo(cluster))
         while not stopping.asked:
             time.sleep(0.2)
             for child in children:
@@ -187,15 +187,17 @@ def _end(child: _Child) -> None:
         child.process.wait()
 
 
-def _greet(port: int) -> None:
-    example = scenario.PUPILS[0]
-    print(
-        f"""
-Attentive Owl is open at http://127.0.0.1:{port}   (Ctrl-C ends it)
-
-  Teacher   {scenario.TEACHER_EMAIL}   password: {scenario.TEACHER_PASSWORD}
-  Pupil     class code {scenario.CLASS_CODE}   words: {example.passphrase}   ({example.name}, {example.instrument})"""
-    )
-    for pupil in scenario.PUPILS[1:]:
-        print(f"                              words: {pupil.passphrase}   ({pupil.name}, {pupil.instrument})")
+def _greet(port: int, demo: bool) -> None:
+    print(f"\nAttentive Owl is open at http://127.0.0.1:{port}   (Ctrl-C ends it)\n")
+    if demo:
+        print(f"  Teacher   {scenario.TEACHER_EMAIL}   password: {scenario.TEACHER_PASSWORD}")
+        begins = f"  Pupil     class code {scenario.CLASS_CODE}   words: "
+        for pupil in scenario.PUPILS:
+            print(f"{begins}{pupil.passphrase}   ({pupil.name}, {pupil.instrument})")
+            begins = " " * 30 + "words: "
     print(flush=True)
+
+
+def _has_demo(cluster: Cluster) -> bool:
+    with psycopg.connect(cluster.conninfo("owl")) as connection:
+        return connection.execute("SELECT 1 FROM studio WHERE demo LIMIT 1").fetchone() is not None

@@ -7,7 +7,7 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
-from flask import Response, g, make_response
+from flask import Response, g, make_response, send_file
 from flask_openapi3 import Info, OpenAPI
 from flask_talisman import Talisman
 from flask_wtf.csrf import CSRFProtect
@@ -19,12 +19,25 @@ from attentive_owl.formats.limits import MAX_BYTES
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.session import make_engine
-from attentive_owl.web import assigning, paper, people, problems, shelf, signing_in, studio, takes, tuning, workshop
+from attentive_owl.web import (
+    assigning,
+    paper,
+    people,
+    practising,
+    problems,
+    shelf,
+    signing_in,
+    studio,
+    takes,
+    tuning,
+    workshop,
+)
 from attentive_owl.web.access import Services, make_login_manager, services
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Done, Problem
 
+_BESIDE = ("*.js", "*.webmanifest", "*.png")
 _FORM_OVERHEAD_BYTES = 64 * 1024
 
 
@@ -55,7 +68,7 @@ def create_app(settings: Settings) -> OpenAPI:
     make_login_manager().init_app(app)
     CSRFProtect(app)
     _harden(app, settings)
-    for feature in (signing_in, people, workshop, paper, shelf, studio, assigning, takes, tuning):
+    for feature in (signing_in, people, workshop, paper, shelf, studio, assigning, practising, takes, tuning):
         app.register_api(feature.api)
 
     @app.get("/api/health", responses={200: Done})
@@ -110,11 +123,17 @@ def _serve_front_end(app: OpenAPI, dist: Path) -> None:
     if (dist / "assets").is_dir():
         app.wsgi_app = WhiteNoise(app.wsgi_app, root=str(dist / "assets"), prefix="assets/", max_age=31536000)  # type: ignore[method-assign]
 
+    # The service worker, its manifest and the icons stand beside the page, and are asked for anew each time: an old worker would
+    # keep an old page.
+    beside = {path.name: path for pattern in _BESIDE for path in dist.glob(pattern)}
+
     @app.route("/", defaults={"place": ""})
     @app.route("/<path:place>")
     def page(place: str) -> Response:
         if place.startswith(("api/", "assets/")):
             raise ProblemError(404, "There is nothing here.")
+        if place in beside:
+            return send_file(beside[place], max_age=0)
         index = dist / "index.html"
         if not index.is_file():
             raise ProblemError(503, "The pages are not built yet: run ./start.")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from collections import defaultdict
 from collections.abc import Iterable
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
@@ -13,30 +13,27 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from attentive_owl.core.exercises import family
+from attentive_owl.core.exercises import RecipeError, family
 from attentive_owl.core.instruments import unfit_words
-from attentive_owl.core.planning import Share
 from attentive_owl.core.theory import Temperament
-from attentive_owl.store.exercises import ease_as_set, recipe_from_document, score_for
-from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
+from attentive_owl.store.exercises import line_as_set, recipe_from_document
+from attentive_owl.store.models import Assignment, AssignmentPupil, ClassGroup, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.clock import studio_clock
-from attentive_owl.web.planned import planned, week_of
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import (
     AssignmentOut,
-    MarkOut,
     NewAssignment,
     Standing,
-    Today,
-    TodayItem,
     Week,
 )
 from attentive_owl.web.schemas.common import ById, Problem
-from attentive_owl.web.schemas.scores import ScoreOut, Width
+from attentive_owl.web.schemas.practice import PieceQuestion, StaffSize
+from attentive_owl.web.schemas.scores import ScoreOut
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
+from attentive_owl.web.shown import HANDED_IN
 from attentive_owl.web.studio import marks_for, studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
 from attentive_owl.web.workshop import recipe_out
@@ -48,11 +45,15 @@ api = APIBlueprint(
     abp_tags=[Tag(name="assigning")],
     abp_responses={401: Problem, 404: Problem},
 )
+_HEARD_TWICE = 2
+"""Tries at an echo by ear alone, before its notes are shown."""
+_STAFF_SHARES: dict[StaffSize, float] = {"usual": 1.0, "large": 1.45, "largest": 2.0}
+"""On a tablet of ten inches a space between two lines of the largest staff is about 3.5 mm, which from two metres is six minutes of
+arc; good eyes tell one."""
 _KEPT_ON_SHOW = timedelta(days=21)
-_PUPIL_SEES_PAST_DUE = timedelta(days=7)
 
 
-def _of_assignments(
+def takes_of(
     session: Session, assignment_ids: Iterable[uuid.UUID], pupil_id: uuid.UUID | None = None
 ) -> list[TakeSummary]:
     """Takes of these assignments, oldest first."""
@@ -73,24 +74,31 @@ def week() -> Any:
             .order_by(Assignment.due_on.desc(), Assignment.created_at.desc())
             .limit(30)
         ).all()
-        rows = _of_assignments(session, [a.id for a in assignments])
+        rows = takes_of(session, [a.id for a in assignments])
         by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[TakeSummary]] = defaultdict(list)
         for row in rows:
             by_pair[row.take.assignment_id, row.take.pupil_id].append(row)
         unmarked = session.scalar(
             select(func.count())
             .select_from(Take)
-            .where(Take.state.in_(("checked", "refused", "stuck")), ~Take.marks.any())
+            .where(HANDED_IN, Take.state.in_(("checked", "refused", "stuck")), ~Take.marks.any())
         )
-        checking = session.scalar(select(func.count()).select_from(Take).where(Take.state.in_(("waiting", "checking"))))
-        pupils = session.scalar(select(func.count()).select_from(Pupil))
+        checking = session.scalar(
+            select(func.count()).select_from(Take).where(HANDED_IN, Take.state.in_(("waiting", "checking")))
+        )
+        classes, pupils, sent = (
+            session.scalar(select(func.count()).select_from(counted))
+            for counted in (ClassGroup, Pupil, select(Take.id).where(HANDED_IN).subquery())
+        )
         return reply(
             Week(
                 today=now,
                 assignments=[_assignment_out(a, by_pair) for a in assignments],
                 unmarked=unmarked or 0,
                 checking=checking or 0,
+                classes=classes or 0,
                 pupils=pupils or 0,
+                takes=sent or 0,
             )
         )
 
@@ -101,16 +109,17 @@ def _assignment_out(
     standings = []
     for pupil in assignment.pupils:
         rows = by_pair.get((assignment.id, pupil.id), [])
+        sent = [row for row in rows if row.handed_in]
         marked = [row for row in rows if row.mark]
         standings.append(
             Standing(
                 pupil_id=pupil.id,
                 pupil_name=pupil.name,
                 instrument=pupil.instrument,
-                takes=len(rows),
-                good=sum(row.good for row in rows),
-                waiting=sum(1 for row in rows if row.mark is None),
-                last_take_id=rows[-1].take.id if rows else None,
+                takes=sum(row.take.bars is None for row in rows),
+                good=sum(row.good_line for row in rows),
+                waiting=sum(row.mark is None for row in sent),
+                last_take_id=sent[-1].take.id if sent else None,
                 last_verdict=marked[-1].mark.verdict if marked and marked[-1].mark else None,  # type: ignore[arg-type]
             )
         )
@@ -127,6 +136,10 @@ def _assignment_out(
         temperament=Temperament(assignment.temperament),
         a4_hz=assignment.a4_hz,
         mode=assignment.mode,  # type: ignore[arg-type]
+        ladder_from_bpm=assignment.ladder_from_bpm,
+        ladder_step_bpm=assignment.ladder_step_bpm,
+        ladder_clean=assignment.ladder_clean,
+        wants_picture=assignment.wants_picture,
         standings=standings,
     )
 
@@ -152,6 +165,10 @@ def assign(body: NewAssignment) -> Any:
             temperament=body.temperament.value,
             a4_hz=body.a4_hz,
             mode=body.mode,
+            ladder_from_bpm=body.ladder_from_bpm,
+            ladder_step_bpm=body.ladder_step_bpm,
+            ladder_clean=body.ladder_clean,
+            wants_picture=body.wants_picture,
             pupils=pupils,
         )
         session.add(assignment)
@@ -203,77 +220,27 @@ def own_assignment(session: Session, assignment_id: uuid.UUID) -> Assignment:
     return assignment
 
 
-@api.get("/today", responses={200: Today})
+@api.get("/assignments/<uuid:id>/score", responses={200: ScoreOut, 422: Problem})
 @pupil_only
-def own_today() -> Any:
-    own_id, clock = visitor().person.id, studio_clock()
-    now, since = clock.today(), clock.midnight()
-    with own_studio() as session:
-        assignments = session.scalars(
-            select(Assignment)
-            .join(AssignmentPupil, AssignmentPupil.assignment_id == Assignment.id)
-            .where(AssignmentPupil.pupil_id == own_id, Assignment.due_on >= now - _PUPIL_SEES_PAST_DUE)
-            .order_by(Assignment.due_on, Assignment.created_at)
-            .limit(12)
-        ).all()
-        rows = _of_assignments(session, [a.id for a in assignments], own_id)
-        by_assignment: dict[uuid.UUID, list[TakeSummary]] = defaultdict(list)
-        for row in rows:
-            by_assignment[row.take.assignment_id].append(row)
-        days = planned(assignments, by_assignment, clock)
-        shares = {share.key: share for share in days[0].shares}
-        order = {key: place for place, key in enumerate(shares)}
-        items = [_today_item(a, by_assignment.get(a.id, []), since, shares.get(str(a.id))) for a in assignments]
-        # As they are practised; what is not for today after that, and what is accepted already last.
-        items.sort(key=lambda item: (item.accepted, order.get(str(item.assignment_id), len(order)), item.due_on))
-        return reply(Today(today=now, name=visitor().person.name, items=items, week=week_of(days, rows, clock)))
-
-
-def _today_item(assignment: Assignment, rows: list[TakeSummary], since: datetime, share: Share | None) -> TodayItem:
-    marks = [row.mark for row in rows if row.mark]
-    own_today = [row for row in rows if row.take.recorded_at >= since]
-    last = max(marks, key=lambda mark: mark.created_at, default=None)
-    return TodayItem(
-        assignment_id=assignment.id,
-        title=assignment.exercise.title,
-        due_on=assignment.due_on,
-        target_bpm=assignment.target_bpm,
-        good_repeats=assignment.good_repeats,
-        note=assignment.note,
-        goes_today=len(own_today),
-        good_today=sum(row.good for row in own_today),
-        wanted_today=share.wanted if share else 0,
-        takes=len(rows),
-        accepted=any(mark.verdict == "accepted" for mark in marks),
-        last_mark=MarkOut.model_validate(last, from_attributes=True) if last else None,
-    )
-
-
-@api.get("/assignments/<uuid:id>/score", responses={200: ScoreOut})
-@pupil_only
-def practice_score(path: ById, query: Width) -> Any:
-    """The pupil's own line, on their instrument at the target tempo."""
+def practice_score(path: ById, query: PieceQuestion) -> Any:
+    """The pupil's own line, or some bars of it, on their instrument at the target tempo or another."""
     with own_studio() as session:
         assignment = own_assignment(session, path.id)
-        recipe = assignment.exercise.recipe
-        hidden = family(recipe_from_document(recipe).family).hidden and not session.scalar(
-            select(func.count())
-            .select_from(Take)
-            .where(Take.assignment_id == assignment.id, Take.pupil_id == visitor().person.id)
-        )
         pupil = session.get_one(Pupil, visitor().person.id)
-        ease = ease_as_set(session, assignment, pupil)
-        score = score_for(recipe, pupil.instrument, assignment.target_bpm, ease)
+        try:
+            line = line_as_set(session, assignment, pupil, query.bpm, query.bars)
+        except RecipeError as error:
+            raise ProblemError(422, "The line has no such bars.") from error
+        hidden = family(recipe_from_document(line.recipe).family).hidden and _tries(session, assignment) < _HEARD_TWICE
         own_marks = pupil.marks
     words = studio_settings()
+    marks = marks_for(words, line.score.instrument_key, own_marks)
+    share = _STAFF_SHARES[query.size]
     return reply(
-        score_out(
-            score,
-            recipe,
-            query.width,
-            words,
-            hidden=hidden,
-            marks=marks_for(words, score.instrument_key, own_marks),
-            ease=ease,
-        )
+        score_out(line.score, line.recipe, query.width, words, share, hidden=hidden, marks=marks, ease=line.ease)
     )
+
+
+def _tries(session: Session, assignment: Assignment) -> int:
+    own = (Take.assignment_id == assignment.id, Take.pupil_id == visitor().person.id)
+    return session.scalar(select(func.count()).select_from(Take).where(*own)) or 0

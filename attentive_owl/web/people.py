@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime
 from typing import Any
 
@@ -11,13 +13,26 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.instruments import instrument
+from attentive_owl.formats.roster import RosterRow, read_roster
 from attentive_owl.store.models import ClassGroup, Pupil
-from attentive_owl.store.passphrases import hash_secret, new_passphrase, passphrase_key
-from attentive_owl.web.access import own_studio, services, teacher_only
+from attentive_owl.store.passphrases import hash_secret, new_class_code, new_passphrase, passphrase_key
+from attentive_owl.web.access import own_row, own_studio, services, teacher_only
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
-from attentive_owl.web.schemas.people import Card, ClassList, ClassOut, NewPupil, PupilChange, PupilOut
+from attentive_owl.web.schemas.people import (
+    Card,
+    ClassList,
+    ClassOut,
+    NewClass,
+    NewPupil,
+    PupilChange,
+    PupilOut,
+    Roster,
+    RosterFaultOut,
+    RosterOut,
+    RosterRowOut,
+)
 
 api = APIBlueprint(
     "people", __name__, url_prefix="/api", abp_tags=[Tag(name="people")], abp_responses={401: Problem, 404: Problem}
@@ -36,6 +51,63 @@ def classes() -> Any:
             select(ClassGroup).options(selectinload(ClassGroup.pupils)).order_by(ClassGroup.name)
         ).all()
         return reply(ClassList(classes=[ClassOut.model_validate(group, from_attributes=True) for group in groups]))
+
+
+@api.post("/classes", responses={201: ClassOut})
+@teacher_only
+def new_class(body: NewClass) -> Any:
+    with own_studio() as session:
+        group = ClassGroup(name=body.name, code=new_class_code(), pupils=[])
+        session.add(group)
+        session.flush()
+        return reply(ClassOut.model_validate(group, from_attributes=True), 201)
+
+
+@api.patch("/classes/<uuid:id>", responses={200: ClassOut})
+@teacher_only
+def rename_class(path: ById, body: NewClass) -> Any:
+    with own_studio() as session:
+        group = own_row(session, ClassGroup, path.id)
+        group.name = body.name
+        return reply(ClassOut.model_validate(group, from_attributes=True))
+
+
+@api.delete("/classes/<uuid:id>", responses={200: ClassOut, 409: Problem})
+@teacher_only
+def drop_class(path: ById) -> Any:
+    """Only while nobody is in it: a pupil is never lost with a class."""
+    with own_studio() as session:
+        group = own_row(session, ClassGroup, path.id)
+        if group.pupils:
+            raise ProblemError(409, "There are pupils in this class, so it stays.")
+        out = ClassOut.model_validate(group, from_attributes=True)
+        session.delete(group)
+        return reply(out)
+
+
+@api.post("/classes/<uuid:id>/roster", responses={200: RosterOut, 422: Problem})
+@teacher_only
+def read_list(path: ById, body: Roster) -> Any:
+    """Pupils from a list: first looked at, then kept, all of them or none."""
+    with own_studio() as session:
+        group = own_row(session, ClassGroup, path.id)
+        rows, faults = read_roster(body.text, [pupil.name for pupil in group.pupils])
+        cards: list[Card] = []
+        if body.keep:
+            if faults or not rows:
+                raise ProblemError(
+                    422,
+                    "Nobody was put in: "
+                    + (f"line {faults[0].line}: {faults[0].words}" if faults else "the list is empty."),
+                )
+            cards = _new_cards(session, group, rows)
+    return reply(
+        RosterOut(
+            rows=[RosterRowOut.model_validate(row, from_attributes=True) for row in rows],
+            faults=[RosterFaultOut.model_validate(fault, from_attributes=True) for fault in faults],
+            cards=cards,
+        )
+    )
 
 
 @api.post("/pupils", responses={201: Card})
@@ -73,6 +145,10 @@ def change(path: ById, body: PupilChange) -> Any:
         if body.consent_by is not None:
             pupil.consent_by = body.consent_by or None
             pupil.consent_at = datetime.now(UTC) if body.consent_by else None
+        if body.pictures_agreed is not None:
+            pupil.pictures_agreed = body.pictures_agreed
+        # No picture without a yes to recordings, of which it is a part.
+        pupil.pictures_agreed = pupil.pictures_agreed and pupil.consent_at is not None
         return reply(pupil_out(pupil))
 
 
@@ -99,10 +175,33 @@ def _default_length(instrument_key: str, size: str) -> float:
     return sizes[size]
 
 
+def _new_cards(session: Session, group: ClassGroup, rows: Sequence[RosterRow]) -> list[Card]:
+    """Hashing words is slow on purpose, and does not hold the interpreter: a class of thirty takes two seconds on two cores."""
+    phrases = [new_passphrase() for _ in rows]
+    with ThreadPoolExecutor() as pool:
+        hashes = list(pool.map(hash_secret, phrases))
+    cards = []
+    with session.no_autoflush:
+        for row, phrase, hashed in zip(rows, phrases, hashes, strict=True):
+            pupil = Pupil(
+                name=row.name,
+                instrument=row.instrument,
+                size=row.size,
+                string_length_mm=row.string_length_mm,
+                group=group,
+            )
+            cards.append(_with_phrase(session, pupil, phrase, hashed))
+    return cards
+
+
 def _new_card(session: Session, pupil: Pupil) -> Card:
     phrase = new_passphrase()
+    return _with_phrase(session, pupil, phrase, hash_secret(phrase))
+
+
+def _with_phrase(session: Session, pupil: Pupil, phrase: str, hashed: str) -> Card:
     pupil.phrase_key = passphrase_key(services().settings.secret_key, pupil.group.id, phrase)
-    pupil.phrase_hash = hash_secret(phrase)
+    pupil.phrase_hash = hashed
     session.add(pupil)
     session.flush()
     return Card(pupil=pupil_out(pupil), class_name=pupil.group.name, class_code=pupil.group.code, passphrase=phrase)

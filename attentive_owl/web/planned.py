@@ -36,9 +36,9 @@ def _task(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> Task:
         repeats=own.good_repeats,
         days_a_week=own.days_a_week,
         warm_up=family(recipe_from_document(own.exercise.recipe).family).group in _WARM_UPS,
-        done=Counter(day for day, row in zip(days, rows, strict=True) if row.good),
+        done=Counter(day for day, row in zip(days, rows, strict=True) if row.good_line),
         played=frozenset(days),
-        passed=any(row.mark is not None and row.mark.verdict == "accepted" for row in rows),
+        passed=any(row.accepted for row in rows),
     )
 
 
@@ -48,7 +48,7 @@ def week_of(days: Iterable[Day], rows: list[TakeSummary], clock: StudioClock) ->
     today = clock.today()
     monday = today - timedelta(days=today.weekday())
     goes = Counter(clock.local(row.take.recorded_at).date() for row in rows)
-    good = Counter(clock.local(row.take.recorded_at).date() for row in rows if row.good)
+    good = Counter(clock.local(row.take.recorded_at).date() for row in rows if row.good_line)
     ahead = {day.day: sum(share.wanted for share in day.shares) for day in days}
     week = [monday + timedelta(days=at) for at in range(_A_WEEK)]
     return [

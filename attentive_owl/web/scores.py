@@ -9,13 +9,21 @@ from collections.abc import Sequence
 from typing import Any
 from urllib.parse import urlencode
 
-from attentive_owl.core.exercises import Ease, Recipe, RecipeError, Score
+from attentive_owl.core.exercises import REST_WORD, Ease, Recipe, RecipeError, Score
 from attentive_owl.core.instruments import Mark
 from attentive_owl.core.playing import count_in, demonstration_onsets
 from attentive_owl.core.theory import say
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
-from attentive_owl.web.schemas.scores import CountWordOut, NoteMark, PlacedNote, ScoreNoteOut, ScoreOut, SystemOut
+from attentive_owl.web.schemas.scores import (
+    CountWordOut,
+    NoteMark,
+    PlacedNote,
+    RestOut,
+    ScoreNoteOut,
+    ScoreOut,
+    SystemOut,
+)
 from attentive_owl.web.schemas.studio import StudioSettings
 
 _STAFF_SCALES = ((700, 50), (480, 44), (0, 37))
@@ -81,6 +89,7 @@ def score_out(
                 index=note.index,
                 name=note.pitch.name,
                 spoken=say(note.pitch, words.names, score.key),
+                midi=note.midi,
                 measure=note.measure,
                 string=note.placement.string if note.placement else None,
                 finger=note.placement.finger if note.placement else None,
@@ -89,9 +98,15 @@ def score_out(
                 mark=tapes.get(note.placement.semitones) if note.placement else None,
                 start_beats=float(note.start_beats),
                 duration_beats=float(note.duration_beats),
+                cue=note.cue,
             )
             for note in score.notes
         ],
+        rests=[
+            RestOut(start_beats=float(rest.start_beats), duration_beats=float(rest.duration_beats))
+            for rest in score.rests
+        ],
+        rest_word=REST_WORD,
         systems=[
             SystemOut(
                 svg=system.svg,

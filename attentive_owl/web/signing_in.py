@@ -9,16 +9,16 @@ from flask import session as cookie
 from flask_login import current_user, login_user, logout_user
 from flask_openapi3 import APIBlueprint, Tag
 from flask_wtf.csrf import generate_csrf
-from sqlalchemy import func, select
+from sqlalchemy import func, select, text
 
 from attentive_owl.store.models import ClassGroup, Pupil, Studio, Teacher
-from attentive_owl.store.passphrases import nobody, normal_passphrase, passphrase_key, verify_secret
+from attentive_owl.store.passphrases import hash_secret, nobody, normal_passphrase, passphrase_key, verify_secret
 from attentive_owl.store.session import open_session
 from attentive_owl.web.access import Visitor, services, visitor_for_pupil, visitor_for_teacher
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
-from attentive_owl.web.schemas.people import PupilSignIn, SessionState, TeacherSignIn
+from attentive_owl.web.schemas.people import FirstAccount, Person, PupilSignIn, SessionState, TeacherSignIn
 from attentive_owl.web.throttle import check_rate, note_failure
 
 api = APIBlueprint(
@@ -28,6 +28,7 @@ api = APIBlueprint(
     abp_tags=[Tag(name="session")],
     abp_responses={400: Problem, 429: Problem},
 )
+_SHUT = "There is a studio here already, so this door is shut."
 _WHY = "signing in comes before a studio is known"
 
 
@@ -35,7 +36,39 @@ _WHY = "signing in comes before a studio is known"
 def who() -> Any:
     """Who is signed in, and the token that every changing request must carry."""
     person = current_user.person if current_user.is_authenticated else None
-    return reply(SessionState(person=person, csrf_token=generate_csrf()))
+    return reply(_state(person))
+
+
+def _state(person: Person | None) -> SessionState:
+    return SessionState(person=person, csrf_token=generate_csrf(), first=person is None and _nobody_yet())
+
+
+def _nobody_yet() -> bool:
+    with open_session(services().engine, _WHY) as session:
+        return session.scalar(select(Studio.id).where(~Studio.demo).limit(1)) is None
+
+
+@api.post("/first", responses={201: SessionState, 409: Problem, 422: Problem})
+def first(body: FirstAccount) -> Any:
+    """The first teacher makes a studio; once there is one, the door is shut."""
+    if not _nobody_yet():
+        raise ProblemError(409, _SHUT)
+    hashed = hash_secret(body.password)
+    with open_session(services().engine, _WHY) as session:
+        # Two at once: the second waits, and finds a studio.
+        session.execute(text("SELECT pg_advisory_xact_lock(7390414)"))
+        if session.scalar(select(Studio.id).where(~Studio.demo).limit(1)) is not None:
+            raise ProblemError(409, _SHUT)
+        if session.scalar(select(Teacher.id).where(func.lower(Teacher.email) == body.email.lower())) is not None:
+            raise ProblemError(422, "This e-mail has an account already.")
+        studio = Studio(name=body.studio)
+        session.add(studio)
+        session.flush()
+        teacher = Teacher(studio_id=studio.id, email=body.email, name=body.name, password_hash=hashed)
+        session.add(teacher)
+        session.flush()
+        found = visitor_for_teacher(teacher, studio)
+    return _welcome(found, 201)
 
 
 @api.post("/teacher", responses={200: SessionState, 401: Problem})
@@ -81,7 +114,7 @@ def pupil(body: PupilSignIn) -> Any:
 def leave() -> Any:
     logout_user()
     cookie.clear()
-    return reply(SessionState(person=None, csrf_token=generate_csrf()))
+    return reply(_state(None))
 
 
 def _throttle(subject: str) -> None:
@@ -93,10 +126,10 @@ def _fail(subject: str, sentence: str) -> None:
     raise ProblemError(401, sentence)
 
 
-def _welcome(found: Visitor | None) -> Any:
+def _welcome(found: Visitor | None, status: int = 200) -> Any:
     assert found is not None
     # A new session for a new person: nothing that was in the old cookie goes on.
     cookie.clear()
     cookie.permanent = True
     login_user(found)
-    return reply(SessionState(person=found.person, csrf_token=generate_csrf()))
+    return reply(_state(found.person), status)

@@ -9,9 +9,10 @@ from typing import Any
 from flask import send_file
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import PATTERNS
-from attentive_owl.core.instruments import Mark, PlacedMark, instrument, place_marks
+from attentive_owl.core.instruments import Instrument, Mark, PlacedMark, checklist, instrument, place_marks
 from attentive_owl.formats.paper.tape_strip import tape_strip_pdf
 from attentive_owl.store.models import Pupil, Studio
 from attentive_owl.store.tapes import tapes_of
@@ -26,7 +27,12 @@ api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="st
 
 def studio_settings() -> StudioSettings:
     with own_studio() as session:
-        kept = session.scalar(select(Studio.settings).where(Studio.id == visitor().studio_id))
+        return settings_of(session)
+
+
+def settings_of(session: Session) -> StudioSettings:
+    """The same within a transaction that is open already."""
+    kept = session.scalar(select(Studio.settings).where(Studio.id == visitor().studio_id))
     return StudioSettings.model_validate(kept or {})
 
 
@@ -48,6 +54,11 @@ def change_words(body: StudioSettings) -> Any:
         studio = session.get_one(Studio, visitor().studio_id)
         studio.settings = body.model_dump(mode="json")
     return reply(body)
+
+
+def checklist_for(settings: StudioSettings, player: Instrument) -> list[str]:
+    """What is looked at before playing: the studio's own list, or ours."""
+    return settings.checklists.get(player.key) or list(checklist(player))
 
 
 def marks_for(words: StudioSettings, instrument_key: str, own: Sequence[Any] = ()) -> tuple[Mark, ...]:

@@ -25,6 +25,24 @@ class TakeSummary:
     pitch_word: str | None
     rhythm_word: str | None
     played_bpm: float | None
+    home_share: float = 0.0
+    """Of its notes, those in tune and on time: 0 to 1."""
+    in_a_row: int = 0
+    """Good goes one after the other within the recording."""
+
+    @property
+    def good_line(self) -> bool:
+        """Good, and of the whole line: such a go counts in the plan."""
+        return self.good and self.take.bars is None
+
+    @property
+    def accepted(self) -> bool:
+        """By the teacher, in the newest word."""
+        return self.mark is not None and self.mark.verdict == "accepted"
+
+    @property
+    def handed_in(self) -> bool:
+        return self.take.handed_in_at is not None
 
 
 def summaries(session: Session, question: Select[Take]) -> list[TakeSummary]:
@@ -42,16 +60,27 @@ def summaries(session: Session, question: Select[Take]) -> list[TakeSummary]:
             document["judgement"]["pitch"]["word"].as_string(),
             document["judgement"]["rhythm"]["word"].as_string(),
             document["tempo"]["played_bpm"].as_float(),
+            document["judgement"]["pitch"]["home"].as_float(),
+            document["judgement"]["pitch"]["of"].as_float(),
+            document["judgement"]["rhythm"]["home"].as_float(),
+            document["judgement"]["rhythm"]["of"].as_float(),
+            document["good_go"]["in_a_row"].as_integer(),
         )
     ).all()
     found: dict[uuid.UUID, TakeSummary] = {}
     old: set[uuid.UUID] = set()
-    for take, mark, version, good, refusal, pitch, rhythm, bpm in rows:
-        found[take.id] = TakeSummary(take, mark, bool(good), refusal, pitch, rhythm, bpm)
+    for take, mark, version, good, refusal, pitch, rhythm, bpm, *homes, in_a_row in rows:
+        share = _share(*homes)
+        found[take.id] = TakeSummary(take, mark, bool(good), refusal, pitch, rhythm, bpm, share, in_a_row or 0)
         if version is not None and version < REPORT_VERSION:
             old.add(take.id)
     _read_whole(session, found, old)
     return list(found.values())
+
+
+def _share(pitch_home: float | None, pitch_of: float | None, time_home: float | None, time_of: float | None) -> float:
+    of = (pitch_of or 0.0) + (time_of or 0.0)
+    return ((pitch_home or 0.0) + (time_home or 0.0)) / of if of else 0.0
 
 
 def _newest_of_take(model: type[Mark] | type[Report]) -> ScalarSelect[uuid.UUID]:
@@ -85,3 +114,6 @@ def _tell(own: TakeSummary, report: JudgedReport) -> None:
     own.pitch_word = judgement.pitch.word if judgement else None
     own.rhythm_word = judgement.rhythm.word if judgement else None
     own.played_bpm = report.tempo.played_bpm
+    own.in_a_row = report.good_go.in_a_row if report.good_go else 0
+    if judgement:
+        own.home_share = _share(judgement.pitch.home, judgement.pitch.of, judgement.rhythm.home, judgement.rhythm.of)

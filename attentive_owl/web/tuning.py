@@ -10,7 +10,7 @@ import numpy as np
 from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 
-from attentive_owl.core.instruments import instrument
+from attentive_owl.core.instruments import instrument, tuning_words
 from attentive_owl.core.listening import hear_open_string
 from attentive_owl.store.tuning import keep_reading
 from attentive_owl.web.access import own_studio, pupil_only, visitor
@@ -28,10 +28,11 @@ _LONGEST_S = 3.0
 def tuning_check(form: MomentUpload) -> Any:
     """Which of the pupil's strings sounds in a moment of sound (WAV, 16 bits, one channel, at most 3 s), and how far
     from its place with A = 440 Hz and pure fifths (fourths on the double bass)."""
-    samples, rate = _read(form.sound.read())
-    found = hear_open_string(samples, rate, instrument(visitor().person.instrument or "violin"))
+    samples, rate = moment(form.sound.read())
+    player = instrument(visitor().person.instrument or "violin")
+    found = hear_open_string(samples, rate, player)
     if found is None:
-        return reply(StringReading(string=None, cents=None, plus_minus_cents=None, word=None))
+        return reply(StringReading(string=None, cents=None, plus_minus_cents=None, word=None, words=None))
     with own_studio() as session:
         keep_reading(session, visitor().studio_id, visitor().person.id, found.string, found.cents)
     return reply(
@@ -40,11 +41,13 @@ def tuning_check(form: MomentUpload) -> Any:
             cents=found.cents,
             plus_minus_cents=found.uncertainty_cents,
             word=found.word,
+            words=tuning_words(player, found.string, found.cents, found.word == "in tune"),
         )
     )
 
 
-def _read(data: bytes) -> tuple[NDArray[np.float32], int]:
+def moment(data: bytes) -> tuple[NDArray[np.float32], int]:
+    """Samples and rate of a short WAV file. Raises ProblemError with a sentence for what is none."""
     try:
         with wave.open(io.BytesIO(data)) as file:
             if file.getnchannels() != 1 or file.getsampwidth() != 2 or not 8000 <= file.getframerate() <= 192_000:

@@ -42,8 +42,9 @@ from attentive_owl.core.exercises import (
     title,
     what_is_new,
 )
-from attentive_owl.core.instruments import INSTRUMENTS, TAPE_SHADES, UnplayableError, possible_places
+from attentive_owl.core.instruments import INSTRUMENTS, TAPE_SHADES, UnplayableError, checklist, possible_places
 from attentive_owl.core.judging import LEVELS
+from attentive_owl.core.planning import FIRST_RUNG_SHARE
 from attentive_owl.core.playing import demonstrate
 from attentive_owl.core.theory import NoteNames, ScaleForm
 from attentive_owl.formats.audio import flac_bytes
@@ -152,6 +153,7 @@ def catalogue() -> Any:
                     sizes=[SizeOut(name=size, string_length_mm=length) for size, length in entry.sizes.items()],
                     strings=[OpenStringOut(name=own.name, midi=own.pitch.midi) for own in entry.strings],
                     frames=list(frames_for(entry)),
+                    checklist=list(checklist(entry)),
                     hand=[
                         HandPlaceOut(semitones=at, finger=finger) for at, finger in entry.first_position.under_the_hand
                     ],
@@ -161,6 +163,7 @@ def catalogue() -> Any:
             levels=[LevelOut.model_validate(level, from_attributes=True) for level in LEVELS.values()],
             lowest_tempo_bpm=LOWEST_TEMPO_BPM,
             highest_tempo_bpm=HIGHEST_TEMPO_BPM,
+            first_rung_share=FIRST_RUNG_SHARE,
         )
     )
 

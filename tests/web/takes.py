@@ -15,6 +15,7 @@ def hand_in(visitor: Visitor, filled: Filled, sound: bytes, **changes: Any) -> A
         "assignment_id": str(filled.assignment_id),
         "client_key": str(uuid.uuid4()),
         "sha256": hashlib.sha256(sound).hexdigest(),
+        "hand_in": "true",
         **changes,
     }
     name = fields.pop("file_name", "take.flac")

@@ -14,7 +14,7 @@ from attentive_owl.web.scores import pack
 from tests.conftest import Filled, Visitor, fill
 from tests.web.takes import hand_in
 
-OPEN = {"/api/session", "/api/session/teacher", "/api/session/pupil", "/api/health"}
+OPEN = {"/api/session", "/api/session/first", "/api/session/teacher", "/api/session/pupil", "/api/health"}
 RECIPE = {"tonic": "D", "pattern": "quarters", "tempo_bpm": 72}
 
 
@@ -45,6 +45,9 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/exercises/<uuid:id>": {"recipe": RECIPE, "title": "Not yours"},
         "/api/paths/<uuid:id>": {"name": "Not yours", "steps": []},
         "/api/studio/settings": {"values": "crotchet"},
+        "/api/classes": {"name": "Not yours"},
+        "/api/classes/<uuid:id>": {"name": "Not yours"},
+        "/api/classes/<uuid:id>/roster": {"text": "X, violin, 4/4", "keep": True},
     }  # fmt: skip
     return bodies.get(rule, {})
 
@@ -70,6 +73,7 @@ def scene(
         "marks": mark,
         "overrules": overrule,
         "pupils": str(filled.pupil_id),
+        "classes": str(filled.group_id),
         "assignments": str(filled.assignment_id),
     }
     return filled, ids
@@ -85,8 +89,13 @@ def walk(app: Any, visitor: Visitor, filled: Filled, ids: dict[str, str]) -> dic
         if rule == "/api/takes" and method == "POST":
             answers[method, rule] = hand_in(visitor, filled, b"x" * 100)
             continue
-        if rule == "/api/tuning-check":
+        if rule == "/api/tuning-check" or (method, rule.rsplit("/", 1)[-1]) in {
+            ("POST", "first-note"),
+            ("POST", "help"),
+        }:
             arguments["data"] = {"sound": (io.BytesIO(b"x"), "moment.wav")}
+        if (method, rule.rsplit("/", 1)[-1]) == ("POST", "picture"):
+            arguments["data"] = {"picture": (io.BytesIO(b"x"), "bow.jpg")}
         if rule == "/api/line":
             arguments["data"] = {"file": (io.BytesIO(b"x"), "line.mid")}
         if rule == "/api/demonstration":

@@ -74,6 +74,9 @@ def test_what_was_found_is_kept_for_the_day_and_for_the_judge(app: Any, filled: 
     ask(pupil, moment(440.0 * 2 ** (-30 / 1200)))
     ask(pupil, moment(440.0 * 2 ** (-22 / 1200)))
     ask(pupil, moment(293.333))
+    room = pupil.get(f"/api/assignments/{filled.assignment_id}/room").json
+    assert {own["string"]: own["in_tune"] for own in room["tuned_today"]} == {"A": False, "D": True}
+    assert room["lowest_bpm"] == 40
     now = datetime.now(UTC)
     with open_session(engine, "tests look at readings") as session:
         # The newest of each string, and none of another day or another pupil.

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Annotated
 from uuid import UUID
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from attentive_owl.core.theory import Temperament
 from attentive_owl.web.schemas.common import In, Instrument, LevelKey, ModeKey, Out, Tempo, Verdict
@@ -26,6 +26,18 @@ class NewAssignment(In):
     a4_hz: Annotated[float, Field(ge=400, le=480)] | None = None
     """The reference pitch; none: the pupil's own open strings."""
     mode: ModeKey = "steady"
+    ladder_from_bpm: Tempo | None = None
+    """First rung of a tempo ladder to the target; none: no ladder."""
+    ladder_step_bpm: Annotated[float, Field(ge=1, le=40)] = 6
+    ladder_clean: Annotated[int, Field(ge=1, le=10)] = 2
+    wants_picture: bool = False
+    """Of the bow hold, with what is handed in."""
+
+    @model_validator(mode="after")
+    def _goes_up(self) -> NewAssignment:
+        if self.ladder_from_bpm is not None and self.ladder_from_bpm > self.target_bpm:
+            raise ValueError("the ladder begins above the tempo to which it leads")
+        return self
 
 
 class Standing(Out):
@@ -35,10 +47,12 @@ class Standing(Out):
     pupil_name: str
     instrument: Instrument
     takes: int
+    """Goes through the whole line."""
     good: int
     waiting: int
     """Takes that the teacher has not marked yet."""
     last_take_id: UUID | None
+    """Of what was handed in."""
     last_verdict: Verdict | None
 
 
@@ -55,6 +69,10 @@ class AssignmentOut(Out):
     temperament: Temperament
     a4_hz: float | None
     mode: ModeKey
+    ladder_from_bpm: float | None
+    ladder_step_bpm: float
+    ladder_clean: int
+    wants_picture: bool
     standings: list[Standing]
 
 
@@ -63,7 +81,10 @@ class Week(Out):
     assignments: list[AssignmentOut]
     unmarked: int
     checking: int
+    classes: int
     pupils: int
+    takes: int
+    """That were handed in, ever."""
 
 
 class MarkOut(Out):
@@ -85,6 +106,9 @@ class TodayItem(Out):
     wanted_today: int
     """Good goes that the plan wants today; none on a day that is free of it."""
     takes: int
+    """Goes through the whole line that were not thrown away."""
+    handed_in: bool
+    """Something of it is with the teacher, or was."""
     accepted: bool
     last_mark: MarkOut | None
 

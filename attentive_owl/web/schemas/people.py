@@ -34,9 +34,20 @@ class Person(Out):
     """Of a recording that is handed in."""
 
 
+class FirstAccount(In):
+    """The first teacher of an installation, with a studio."""
+
+    studio: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+    name: Name
+    email: Annotated[str, StringConstraints(strip_whitespace=True, pattern=r"^[^@\s]+@[^@\s]+$", max_length=254)]
+    password: Annotated[str, StringConstraints(min_length=10, max_length=200)]
+
+
 class SessionState(Out):
     person: Person | None
     csrf_token: str
+    first: bool
+    """Nobody has made a studio here yet, but for the demo."""
 
 
 Colour = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=20)]
@@ -71,6 +82,8 @@ class PupilOut(Out):
     """Which line is set to the pupil, where an instrument has an easier and a harder one."""
     consent_by: str | None
     consent_at: datetime | None
+    pictures_agreed: bool
+    """The same adult said yes to pictures of the bow hold."""
 
 
 class ClassOut(Out):
@@ -82,6 +95,48 @@ class ClassOut(Out):
 
 class ClassList(Out):
     classes: list[ClassOut]
+
+
+class Card(Out):
+    """A passphrase is shown once, to be printed."""
+
+    pupil: PupilOut
+    class_name: str
+    class_code: str
+    passphrase: str
+
+
+class NewClass(In):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+
+
+class Roster(In):
+    """A list as it was typed, pasted or read out of a CSV file."""
+
+    text: Annotated[str, StringConstraints(max_length=20_000)]
+    keep: bool = False
+    """False: it is only looked at, and nobody is put in."""
+
+
+class RosterRowOut(Out):
+    line: int
+    name: str
+    instrument: Instrument
+    size: str
+    string_length_mm: float
+
+
+class RosterFaultOut(Out):
+    line: int
+    words: str
+
+
+class RosterOut(Out):
+    rows: list[RosterRowOut]
+    faults: list[RosterFaultOut]
+    """As long as there are any, nobody is put in."""
+    cards: list[Card]
+    """Of those who were put in: their words are shown this once."""
 
 
 class NewPupil(In):
@@ -101,13 +156,5 @@ class PupilChange(In):
     known: list[FrameName] | None = None
     ease: Ease | None = None
     consent_by: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None
-    """The adult's name; an empty text takes the consent back."""
-
-
-class Card(Out):
-    """A passphrase is shown once, to be printed."""
-
-    pupil: PupilOut
-    class_name: str
-    class_code: str
-    passphrase: str
+    """The adult's name; an empty text takes the consent back, also that to pictures."""
+    pictures_agreed: bool | None = None

@@ -133,6 +133,8 @@ class InstrumentOut(Out):
     """What lies under the hand on each string in first position, the open string with it."""
     frames: list[FrameName]
     """Hand frames that a pupil of it can know."""
+    checklist: list[str]
+    """What is looked at before playing, where the studio says nothing else."""
 
 
 class LevelOut(Out):
@@ -164,6 +166,8 @@ class Catalogue(Out):
     levels: list[LevelOut]
     lowest_tempo_bpm: int
     highest_tempo_bpm: int
+    first_rung_share: float
+    """Of the target, where a tempo ladder begins unless the teacher says otherwise."""
 
 
 class ImportedLine(Out):

@@ -39,6 +39,8 @@ class ScoreNoteOut(Out):
     index: int
     name: str
     spoken: str
+    midi: int
+    """What sounds."""
     measure: int
     string: str | None
     finger: int | None
@@ -46,6 +48,13 @@ class ScoreNoteOut(Out):
     semitones: int | None
     """Above the open string."""
     mark: NoteMark | None
+    start_beats: float
+    duration_beats: float
+    cue: str | None
+    """Its cue word."""
+
+
+class RestOut(Out):
     start_beats: float
     duration_beats: float
 
@@ -72,6 +81,9 @@ class ScoreOut(Out):
     hidden: bool
     """Heard, not shown, until it has been tried."""
     notes: list[ScoreNoteOut]
+    rests: list[RestOut]
+    rest_word: str
+    """What is said in a rest."""
     systems: list[SystemOut]
     count_in: list[CountWordOut]
     count_in_beats: float

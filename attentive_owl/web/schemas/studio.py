@@ -34,6 +34,9 @@ class GoodGo(In):
     """Only at the tempo that is set, and not below."""
 
 
+CheckLine = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+
+
 class StudioSettings(In):
     values: NoteValues = NoteValues.QUARTER
     names: NoteNames = NoteNames.LETTERS
@@ -47,6 +50,10 @@ class StudioSettings(In):
     levels: dict[LevelKey, LevelValues] = {}
     """Tolerance levels that the teacher changed."""
     good_go: GoodGo = GoodGo()
+    checklists: dict[Instrument, Annotated[list[CheckLine], Field(max_length=8)]] = {}
+    """Instrument -> what is looked at before playing; ours where none are given."""
+    goes_seen: Annotated[int, Field(ge=0, le=50)] = 3
+    """How many of a pupil's last goes of an exercise a teacher may look into, beside what was handed in."""
     time_zone: str = ""
     """Of the IANA database ("Europe/Lisbon"): when a day begins; the server's own where it is empty."""
 

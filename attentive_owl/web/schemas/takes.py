@@ -6,12 +6,12 @@ from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from flask_openapi3 import FileStorage
-from pydantic import ConfigDict, Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
 from attentive_owl.core.judging import Report
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import In, Instrument, Out, OverruleWord, TakeState, Verdict
+from attentive_owl.web.schemas.practice import Bars, Felt, Focus
 
 
 class TakeRow(Out):
@@ -29,6 +29,12 @@ class TakeRow(Out):
     good: bool
     played_bpm: float | None
     target_bpm: float
+    """At which it was to be played."""
+    bars: Bars | None
+    """Of a piece of the line."""
+    handed_in: bool
+    felt: Felt | None
+    asks_for_help: bool
     verdict: Verdict | None
 
 
@@ -41,7 +47,8 @@ class TakePage(Out):
 
 class TakeQuestion(In):
     page: Annotated[int, Field(ge=1)] = 1
-    only: Literal["unmarked", "all"] = "unmarked"
+    only: Literal["unmarked", "all", "goes"] = "unmarked"
+    """What was handed in and waits; all that was handed in; or the goes that were not, as far as the studio lets its teachers look."""
 
 
 class OverruleOut(Out):
@@ -98,6 +105,20 @@ class TakeOut(Out):
     duration_s: float
     sha256: str
     state: TakeState
+    handed_in: bool
+    thrown_away: bool
+    kept: bool
+    felt: Felt | None
+    focus: Focus | None
+    bars: Bars | None
+    help_words: str | None
+    """None: no help is asked for."""
+    help_url: str | None
+    """The same, spoken."""
+    picture_url: str | None
+    """Of the bow hold."""
+    picture_wanted: bool
+    """The teacher asks for one, and an adult has said yes."""
     audio_url: str
     target_bpm: float
     report: Report | None
@@ -110,21 +131,6 @@ class TakeOut(Out):
     """Other takes of the same assignment by the same pupil, the newest first."""
     next_unmarked_id: UUID | None
     """For the teacher: where to go after this one."""
-
-
-class TakeList(Out):
-    takes: list[TakeRow]
-
-
-class NewTake(In):
-    model_config = ConfigDict(extra="forbid", arbitrary_types_allowed=True)
-
-    assignment_id: UUID
-    client_key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,64}$")]
-    sha256: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
-    recorded_at: datetime | None = None
-    claimed_s: Annotated[float, Field(ge=0, le=3600)] | None = None
-    sound: FileStorage
 
 
 class TakeReceipt(Out):

@@ -21,3 +21,5 @@ class StringReading(Out):
     cents: float | None
     plus_minus_cents: float | None
     word: Literal["in tune", "low", "high"] | None
+    words: str | None
+    """To the child."""

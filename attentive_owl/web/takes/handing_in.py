@@ -1,26 +1,28 @@
-"""Handing in: the sound and its row, committed together with the job that checks it."""
+"""A go arrives: the sound and its row, committed together with the job that checks it."""
 
 from __future__ import annotations
 
-import tempfile
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
 
-from attentive_owl.formats.audio import AudioFileError, decode_to_flac
-from attentive_owl.store.audio import file_sha256
-from attentive_owl.store.models import Take
+from attentive_owl.core.exercises import RecipeError
+from attentive_owl.store.exercises import line_as_set
+from attentive_owl.store.models import Assignment, Pupil, Take
 from attentive_owl.store.queue import defer_check
-from attentive_owl.web.access import own_studio, pupil_only, services, visitor
+from attentive_owl.web.access import own_studio, pupil_only, visitor
 from attentive_owl.web.assigning import own_assignment
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
-from attentive_owl.web.schemas.takes import NewTake, TakeReceipt
+from attentive_owl.web.schemas.practice import NewTake
+from attentive_owl.web.schemas.takes import TakeReceipt
 from attentive_owl.web.takes.blueprint import api
+from attentive_owl.web.takes.sounds import keep_sound
 
 
 @api.post("/takes", responses={201: TakeReceipt, 200: TakeReceipt, 413: Problem, 422: Problem})
@@ -34,33 +36,29 @@ def hand_in(form: NewTake) -> Any:
         raise ProblemError(403, "An adult has to say yes before your first recording. Ask your teacher.")
     own_id = visitor().person.id
     with own_studio() as session:
-        own_assignment(session, form.assignment_id)
+        assignment = own_assignment(session, form.assignment_id)
+        if form.bars is not None:
+            _check_bars(session, assignment, form.bars)
         known = session.scalar(select(Take).where(Take.pupil_id == own_id, Take.client_key == form.client_key))
         if known is not None:
             return reply(TakeReceipt(id=known.id, sha256=known.sha256))
-    with tempfile.TemporaryDirectory() as folder:
-        original, playback = Path(folder, "original"), Path(folder, "playback.flac")
-        form.sound.save(original)
-        sha256 = file_sha256(original)
-        if sha256 != form.sha256:
-            raise ProblemError(422, "The recording was damaged on the way; please send it again.")
-        try:
-            decoded = decode_to_flac(original, playback, form.claimed_s)
-        except AudioFileError as error:
-            raise ProblemError(422, str(error)) from error
-        size = original.stat().st_size
-        # Files first, row after: a row never points at a file that is not there.
-        services().audio.put(original, sha256, "original")
-        services().audio.put(playback, sha256, "playback")
+    # Files first, row after.
+    kept = keep_sound(form.sound, form.sha256, form.claimed_s)
     take = Take(
         pupil_id=own_id,
         assignment_id=form.assignment_id,
         client_key=form.client_key,
-        sha256=sha256,
+        sha256=kept.sha256,
         file_name=Path(form.sound.filename or "take").name[:120],
-        size_bytes=size,
-        duration_s=decoded.duration_s,
+        size_bytes=kept.size_bytes,
+        duration_s=kept.duration_s,
         recorded_at=_plausible(form.recorded_at),
+        bpm=form.bpm,
+        first_bar=form.first_bar,
+        last_bar=form.last_bar,
+        mode=form.mode,
+        focus=form.focus,
+        handed_in_at=datetime.now(UTC) if form.hand_in else None,
     )
     try:
         with own_studio() as session:
@@ -74,7 +72,14 @@ def hand_in(form: NewTake) -> Any:
             if twin is None:
                 raise
             return reply(TakeReceipt(id=twin.id, sha256=twin.sha256))
-    return reply(TakeReceipt(id=take.id, sha256=sha256), 201)
+    return reply(TakeReceipt(id=take.id, sha256=kept.sha256), 201)
+
+
+def _check_bars(session: Session, assignment: Assignment, bars: tuple[int, int]) -> None:
+    try:
+        line_as_set(session, assignment, session.get_one(Pupil, visitor().person.id), bars=bars)
+    except RecipeError as error:
+        raise ProblemError(422, "The line has no such bars.") from error
 
 
 def _plausible(recorded_at: datetime | None) -> datetime:

@@ -11,7 +11,7 @@ from sqlalchemy import select
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.judging import Report as JudgedReport
 from attentive_owl.formats.paper.report import Heading, report_pdf
-from attentive_owl.store.exercises import score_as_set
+from attentive_owl.store.exercises import line_of_take
 from attentive_owl.store.models import Overrule, Studio
 from attentive_owl.web.access import own_studio, signed_in, visitor
 from attentive_owl.web.clock import studio_clock
@@ -43,7 +43,7 @@ def report_on_paper(path: ById) -> Any:
             marks=tuple(f"{_in_words(own.verdict)}. {own.remark}".strip() for own in take.marks),
             overruled=tuple(_overruled_words(own, report) for own in take.overrules),
         )
-        score = score_as_set(session, take.assignment, take.pupil, take.assignment.target_bpm)
+        score = line_of_take(session, take).score
     pdf = report_pdf(report, heading, score, studio_settings().names)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="report.pdf", max_age=0)
 

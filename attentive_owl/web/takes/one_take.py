@@ -2,24 +2,25 @@
 
 from __future__ import annotations
 
-import io
 from typing import Any
 
-from flask import send_file
 from sqlalchemy import select
 
-from attentive_owl.store.exercises import ease_as_set, score_for
+from attentive_owl.store.exercises import line_of_take
 from attentive_owl.store.models import Take
-from attentive_owl.web.access import own_studio, services, signed_in, visitor
+from attentive_owl.web.access import own_studio, signed_in, visitor
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import ById
+from attentive_owl.web.schemas.practice import Bars
 from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.schemas.takes import EarlierTake, TakeOut
 from attentive_owl.web.scores import score_out
-from attentive_owl.web.studio import marks_for, studio_settings
+from attentive_owl.web.shown import HANDED_IN, shown_to_teacher
+from attentive_owl.web.studio import marks_for, settings_of, studio_settings
 from attentive_owl.web.takes.blueprint import api
 from attentive_owl.web.takes.marking import overrule_out
+from attentive_owl.web.takes.sounds import play
 from attentive_owl.web.takes.visible import judged, visible_take
 
 _ENDED = ("checked", "refused", "stuck")
@@ -30,17 +31,19 @@ _ENDED = ("checked", "refused", "stuck")
 def one(path: ById) -> Any:
     with own_studio() as session:
         take = visible_take(session, path.id)
-        following = None
-        if visitor().person.role == "teacher":
+        following, own = None, visitor().person.role == "pupil"
+        if not own:
             following = session.scalar(
                 select(Take.id)
-                .where(~Take.marks.any(), Take.state.in_(_ENDED), Take.id != take.id)
+                .where(HANDED_IN, ~Take.marks.any(), Take.state.in_(_ENDED), Take.id != take.id)
                 .order_by(Take.recorded_at, Take.id)
                 .limit(1)
             )
+        seen = Take.thrown_away_at.is_(None) if own else shown_to_teacher(settings_of(session).goes_seen)
         others = session.execute(
             select(Take.id, Take.recorded_at)
             .where(
+                seen,
                 Take.assignment_id == take.assignment_id,
                 Take.pupil_id == take.pupil_id,
                 Take.id != take.id,
@@ -62,13 +65,25 @@ def one(path: ById) -> Any:
                 duration_s=take.duration_s,
                 sha256=take.sha256,
                 state=take.state,  # type: ignore[arg-type]
+                handed_in=take.handed_in_at is not None,
+                thrown_away=take.thrown_away_at is not None,
+                kept=take.kept_at is not None,
+                felt=take.felt,  # type: ignore[arg-type]
+                focus=take.focus,  # type: ignore[arg-type]
+                bars=Bars.of(take.bars),
+                help_words=take.help_words,
+                help_url=f"/api/takes/{take.id}/help" if take.help_sha256 else None,
+                picture_url=f"/api/takes/{take.id}/picture"
+                if take.picture_sha256 and take.pupil.pictures_agreed
+                else None,
+                picture_wanted=take.assignment.wants_picture and take.pupil.pictures_agreed,
                 audio_url=f"/api/takes/{take.id}/audio",
-                target_bpm=take.assignment.target_bpm,
+                target_bpm=take.asked_bpm,
                 report=judged(take),
                 marks=[MarkOut.model_validate(mark, from_attributes=True) for mark in take.marks],
-                overrules=[overrule_out(own) for own in take.overrules],
+                overrules=[overrule_out(word) for word in take.overrules],
                 engines=[report.engine for report in take.reports],
-                others=[EarlierTake(id=own, recorded_at=at) for own, at in others],
+                others=[EarlierTake(id=other, recorded_at=at) for other, at in others],
                 next_unmarked_id=following,
             )
         )
@@ -80,12 +95,10 @@ def take_score(path: ById, query: Width) -> Any:
     """What was to be played, on the pupil's instrument."""
     with own_studio() as session:
         take = visible_take(session, path.id)
-        recipe, own_marks = take.assignment.exercise.recipe, take.pupil.marks
-        ease = ease_as_set(session, take.assignment, take.pupil)
-        score = score_for(recipe, take.pupil.instrument, take.assignment.target_bpm, ease)
+        line, own_marks = line_of_take(session, take), take.pupil.marks
     words = studio_settings()
-    marks = marks_for(words, score.instrument_key, own_marks)
-    return reply(score_out(score, recipe, query.width, words, marks=marks, ease=ease))
+    marks = marks_for(words, line.score.instrument_key, own_marks)
+    return reply(score_out(line.score, line.recipe, query.width, words, marks=marks, ease=line.ease))
 
 
 @api.get("/takes/<uuid:id>/audio")
@@ -94,5 +107,4 @@ def sound(path: ById) -> Any:
     """The take as one-channel FLAC, whatever was handed in; ranges are served."""
     with own_studio() as session:
         sha256 = visible_take(session, path.id).sha256
-    data = services().audio.read(sha256, "playback")
-    return send_file(io.BytesIO(data), mimetype="audio/flac", conditional=True, etag=sha256, max_age=0)
+    return play(sha256)

@@ -12,6 +12,8 @@ from attentive_owl.store.models import Take
 from attentive_owl.web.access import visitor
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.schemas.reports import overruling_of, report_from
+from attentive_owl.web.shown import shown_to_teacher
+from attentive_owl.web.studio import settings_of
 
 _WHOLE = (
     joinedload(Take.pupil),
@@ -23,10 +25,12 @@ _WHOLE = (
 
 
 def visible_take(session: Session, take_id: uuid.UUID) -> Take:
-    """The studio's for a teacher, one's own for a pupil. Raises 404."""
+    """One's own for a pupil, for a teacher what is shown to teachers. Raises 404."""
     question = select(Take).where(Take.id == take_id).options(*_WHOLE)
     if visitor().person.role == "pupil":
         question = question.where(Take.pupil_id == visitor().person.id)
+    else:
+        question = question.where(shown_to_teacher(settings_of(session).goes_seen))
     take = session.scalars(question).unique().one_or_none()
     if take is None:
         raise not_found()
