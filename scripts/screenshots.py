@@ -16,7 +16,8 @@ from attentive_owl.demo import scenario
 BASE = f"http://127.0.0.1:{os.environ.get('OWL_PORT', '8420')}"
 OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync"]  # fmt: skip
+            "--disable-component-update", "--disable-sync", "--use-fake-ui-for-media-stream",
+            "--use-fake-device-for-media-stream"]  # fmt: skip
 DESK, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
 
 
@@ -29,12 +30,16 @@ def teacher(page: Page) -> None:
     page.get_by_role("heading", name="This week").wait_for()
 
 
-def pupil(page: Page) -> None:
+def pupil(page: Page, place: int = 0) -> None:
     page.goto(BASE)
     page.get_by_label("Class code").fill(scenario.CLASS_CODE)
-    page.get_by_label("Your three words").fill(scenario.PUPILS[0].passphrase)
+    page.get_by_label("Your three words").fill(scenario.PUPILS[place].passphrase)
     page.get_by_role("button", name="Come in").click()
     page.get_by_role("heading", name="Today").wait_for()
+
+
+def steady_pupil(page: Page) -> None:
+    pupil(page, 2)
 
 
 def go(path: str, ready: str) -> Callable[[Page], None]:
@@ -51,23 +56,27 @@ def open_take(page: Page) -> None:
     page.locator("[data-nest]").first.wait_for()
 
 
-def open_practice(page: Page) -> None:
+def get_ready(page: Page) -> None:
     page.get_by_role("link", name="Play", exact=True).first.click()
     page.locator(".engraving svg").first.wait_for()
 
 
+def open_practice(page: Page) -> None:
+    get_ready(page)
+    page.get_by_role("button", name="Play it", exact=True).click()
+    page.get_by_role("button", name="Count in and record").wait_for()
+
+
+def record(page: Page) -> None:
+    open_practice(page)
+    page.get_by_role("button", name="Count in and record").click()
+    page.get_by_role("button", name="I am done").and_(page.locator(":enabled")).wait_for()
+
+
 def open_result(page: Page) -> None:
     open_practice(page)
-    page.locator("main ul a").first.click()
+    page.get_by_role("region", name="Your goes").get_by_role("link").first.click()
     page.locator("[data-nest]").first.wait_for()
-
-
-def tell(page: Page) -> None:
-    """An exercise of its own, with its fingering opened."""
-    page.get_by_role("button", name="C", exact=True).first.click()
-    page.get_by_text("C major, one octave").first.wait_for()
-    page.get_by_text("What to tell them").first.click()
-    page.locator('[data-finger="5"]').first.click()
 
 
 def own_line(page: Page) -> None:
@@ -99,15 +108,16 @@ SHOTS: dict[str, tuple[Callable[[Page], None] | None, tuple[int, int], list[Call
     "week": (teacher, DESK, []),
     "listening": (teacher, DESK, [go("/listening", "main li a")]),
     "take": (teacher, DESK, [open_take]),
-    "take-phone": (teacher, PHONE, [open_take]),
     "workshop": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg")]),
-    "workshop-telling": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg"), tell]),
     "workshop-line": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg"), own_line]),
     "sheet": (teacher, (662, 936), [sheet]),
     "studio": (teacher, DESK, [go("/studio", "table")]),
     "people": (teacher, DESK, [go("/people", "main li")]),
     "today-tablet": (pupil, TABLET, []),
-    "today-phone": (pupil, PHONE, []),
+    "ready-tablet": (pupil, TABLET, [get_ready]),
+    "recording-tablet": (pupil, TABLET, [record]),
+    "record-tablet": (steady_pupil, TABLET, [go("/record", "main svg")]),
+    "home-desk": (pupil, DESK, [go("/home", "main ol")]),
     "practice-tablet": (pupil, TABLET, [open_practice]),
     "practice-phone": (pupil, PHONE, [open_practice]),
     "result-tablet": (pupil, TABLET, [open_result]),
@@ -124,7 +134,7 @@ def main() -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         for name in wanted:
             enter, (width, height), steps = SHOTS[name]
-            page = browser.new_page(viewport={"width": width, "height": height})
+            page = browser.new_page(viewport={"width": width, "height": height}, permissions=["microphone"])
             page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
             for step in ([enter] if enter else []) + steps:
                 step(page)

@@ -67,7 +67,7 @@ node_packages() {
 
 front_end() {
   local sum
-  sum="$(find frontend/src frontend/index.html frontend/vite.config.ts frontend/package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)"
+  sum="$(find frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)"
   stamp_is frontend/dist/.stamp "$sum" && return 0
   node_packages
   say "Building the front end ..."

@@ -37,15 +37,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/assignments/{id}/score": {
+    "/api/assignments/{id}/first-note": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The pupil's own line, on their instrument at the target tempo. */
-        get: operations["assigning_practice_score_assignments__uuid_id__score_get"];
+        get?: never;
+        put?: never;
+        /** Whether a moment of sound (WAV, 16 bits, one channel, at most 3 s) is the note on which the line begins. */
+        post: operations["takes_first_note_assignments__uuid_id__first_note_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["takes_room_assignments__uuid_id__room_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -54,15 +70,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/assignments/{id}/takes": {
+    "/api/assignments/{id}/score": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The pupil's own takes of one assignment, newest first. */
-        get: operations["takes_own_takes_assignments__uuid_id__takes_get"];
+        /** The pupil's own line, or some bars of it, on their instrument at the target tempo or another. */
+        get: operations["assigning_practice_score_assignments__uuid_id__score_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -96,7 +112,41 @@ export interface paths {
         };
         get: operations["people_classes_classes_get"];
         put?: never;
+        post: operations["people_new_class_classes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         post?: never;
+        /** Only while nobody is in it: a pupil is never lost with a class. */
+        delete: operations["people_drop_class_classes__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch: operations["people_rename_class_classes__uuid_id__patch"];
+        trace?: never;
+    };
+    "/api/classes/{id}/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pupils from a list: first looked at, then kept, all of them or none. */
+        post: operations["people_read_list_classes__uuid_id__roster_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -216,6 +266,40 @@ export interface paths {
         };
         /** Whether the application and its database answer. */
         get: operations["health_api_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For the adult at home, who comes in with the pupil's card. */
+        get: operations["practising_home_home_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/home.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same on one sheet, with the lines engraved. */
+        get: operations["practising_home_on_paper_home_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -393,6 +477,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Twelve weeks of practice. It is the pupil's own: nothing in it is set beside anybody else's. */
+        get: operations["practising_record_record_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -405,6 +506,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["session_leave_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The first teacher makes a studio; once there is one, the door is shut. */
+        post: operations["session_first_first_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -482,7 +600,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The teacher's list: what waits for a mark, oldest first; or everything, newest first. */
+        /** What waits for a mark, oldest first; or all that was handed in, or the goes that were not, newest first. */
         get: operations["takes_listing_takes_get"];
         put?: never;
         /**
@@ -509,7 +627,11 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Handing in and taking back, throwing away and fetching back, keeping as a favourite, how it felt, asking for help. What the
+         * @description teacher has marked stays handed in, and what is handed in is not thrown away.
+         */
+        patch: operations["takes_say_of_a_go_takes__uuid_id__patch"];
         trace?: never;
     };
     "/api/takes/{id}/audio": {
@@ -523,6 +645,23 @@ export interface paths {
         get: operations["takes_sound_takes__uuid_id__audio_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{id}/help": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["takes_hear_help_takes__uuid_id__help_get"];
+        put?: never;
+        /** The question for help, spoken: a minute at most. */
+        post: operations["takes_spoken_help_takes__uuid_id__help_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -557,6 +696,23 @@ export interface paths {
         /** The teacher's ear against the check, of one note or one cause; said again, the newer word replaces the older. */
         post: operations["takes_overrule_takes__uuid_id__overrules_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["takes_picture_takes__uuid_id__picture_get"];
+        put?: never;
+        /** JPEG, PNG or WebP; a second one takes the place of the first. */
+        post: operations["takes_send_picture_takes__uuid_id__picture_post"];
+        delete: operations["takes_take_picture_away_takes__uuid_id__picture_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -636,7 +792,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["assigning_own_today_today_get"];
+        get: operations["practising_own_today_today_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -704,6 +860,12 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Ladder Clean */
+            ladder_clean: number;
+            /** Ladder From Bpm */
+            ladder_from_bpm: number | null;
+            /** Ladder Step Bpm */
+            ladder_step_bpm: number;
             /**
              * Level
              * @enum {string}
@@ -724,6 +886,18 @@ export interface components {
             temperament: components["schemas"]["Temperament"];
             /** Title */
             title: string;
+            /** Wants Picture */
+            wants_picture: boolean;
+        };
+        /**
+         * Bars
+         * @description Of a line, counted from 1.
+         */
+        Bars: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
         };
         /**
          * BowPart
@@ -763,6 +937,8 @@ export interface components {
             families: components["schemas"]["FamilyOut"][];
             /** Fingers */
             fingers: components["schemas"]["Fingers"][];
+            /** First Rung Share */
+            first_rung_share: number;
             /** Forms */
             forms: components["schemas"]["ScaleForm"][];
             /** Highest Tempo Bpm */
@@ -951,18 +1127,59 @@ export interface components {
             /** Uses */
             uses: string[];
         };
+        /** Favourite */
+        Favourite: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Title */
+            title: string;
+        };
         /**
          * Fingers
          * @description Schools differ: fingers stay for the way back, or are lifted against squeaks.
          * @enum {string}
          */
         Fingers: "" | "fingers stay down" | "fingers lift";
+        /**
+         * FirstAccount
+         * @description The first teacher of an installation, with a studio.
+         */
+        FirstAccount: {
+            /** Email */
+            email: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /** Studio */
+            studio: string;
+        };
         /** FirstNote */
         FirstNote: {
             /** Cents */
             cents: number | null;
             /** Home */
             home: boolean;
+        };
+        /**
+         * FirstNoteReading
+         * @description All none where nothing steady was heard.
+         */
+        FirstNoteReading: {
+            /** Cents */
+            cents: number | null;
+            /** Word */
+            word: ("home" | "low" | "high" | "another") | null;
+            /** Words */
+            words: string | null;
         };
         /**
          * FourthFinger
@@ -976,6 +1193,73 @@ export interface components {
             string: string;
             /** Words */
             words: string;
+        };
+        /** GoOnTheWay */
+        GoOnTheWay: {
+            /** Bpm */
+            bpm: number;
+            /** Good */
+            good: boolean;
+            /** Home Share */
+            home_share: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kept */
+            kept: boolean;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+        };
+        /**
+         * GoOut
+         * @description One go, for the pupil who played it.
+         */
+        GoOut: {
+            /** Asks For Help */
+            asks_for_help: boolean;
+            bars: components["schemas"]["Bars"] | null;
+            /** Bpm */
+            bpm: number;
+            /** Duration S */
+            duration_s: number;
+            /** Felt */
+            felt: ("easy" | "right" | "too_hard") | null;
+            /** Good */
+            good: boolean;
+            /** Handed In */
+            handed_in: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kept */
+            kept: boolean;
+            /** Pitch Word */
+            pitch_word: string | null;
+            /** Played Bpm */
+            played_bpm: number | null;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Refusal */
+            refusal: string | null;
+            /** Rhythm Word */
+            rhythm_word: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "checking" | "checked" | "refused" | "stuck";
+            /** Verdict */
+            verdict: ("accepted" | "once_more" | "come_and_see_me") | null;
         };
         /**
          * GoodGo
@@ -1039,6 +1323,57 @@ export interface components {
             /** Semitones */
             semitones: number;
         };
+        /** Home */
+        Home: {
+            /** Care */
+            care: string;
+            /** Checklist */
+            checklist: string[];
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /** Items */
+            items: components["schemas"]["HomeItem"][];
+            /** May Record */
+            may_record: boolean;
+            /** Minutes Today */
+            minutes_today: number;
+            /** Name */
+            name: string;
+            /** Strings */
+            strings: string[];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Tuning Care */
+            tuning_care: string;
+            /** Week */
+            week: components["schemas"]["PlanDay"][];
+        };
+        /** HomeItem */
+        HomeItem: {
+            /** Bpm */
+            bpm: number;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Good Today */
+            good_today: number;
+            /** Note */
+            note: string;
+            /** Target Bpm */
+            target_bpm: number;
+            /** Title */
+            title: string;
+            /** Wanted Today */
+            wanted_today: number;
+        };
         /** ImportedLine */
         ImportedLine: {
             form: components["schemas"]["ScaleForm"];
@@ -1098,6 +1433,8 @@ export interface components {
         };
         /** InstrumentOut */
         InstrumentOut: {
+            /** Checklist */
+            checklist: string[];
             /** Frames */
             frames: ("2-3 close" | "1-2 close" | "3-4 close" | "all a whole step apart" | "first finger close to the nut" | "fourth finger" | "1-3-4" | "1-2-4" | "stretched forward" | "stretched back" | "half position" | "1-4" | "1-2" | "a shift")[];
             /** Hand */
@@ -1120,6 +1457,23 @@ export interface components {
             pitch: components["schemas"]["PitchJudgement"];
             rhythm: components["schemas"]["RhythmJudgement"];
             tempo: components["schemas"]["TempoJudgement"];
+        };
+        /** LadderOut */
+        LadderOut: {
+            /** Bpm */
+            bpm: number;
+            /** Clean In A Row */
+            clean_in_a_row: number;
+            /** Done */
+            done: boolean;
+            /** In A Row */
+            in_a_row: number;
+            /** Offered Bpm */
+            offered_bpm: number | null;
+            /** Reached Bpm */
+            reached_bpm: number | null;
+            /** Rungs */
+            rungs: number[];
         };
         /** LevelOut */
         LevelOut: {
@@ -1245,6 +1599,21 @@ export interface components {
             /** Good Repeats */
             good_repeats: number;
             /**
+             * Ladder Clean
+             * @default 2
+             */
+            ladder_clean?: number;
+            /**
+             * Ladder From Bpm
+             * @default null
+             */
+            ladder_from_bpm?: number | null;
+            /**
+             * Ladder Step Bpm
+             * @default 6
+             */
+            ladder_step_bpm?: number;
+            /**
              * Level
              * @default settling
              * @enum {string}
@@ -1268,6 +1637,16 @@ export interface components {
             target_bpm: number;
             /** @default equal */
             temperament?: components["schemas"]["Temperament"];
+            /**
+             * Wants Picture
+             * @default false
+             */
+            wants_picture?: boolean;
+        };
+        /** NewClass */
+        NewClass: {
+            /** Name */
+            name: string;
         };
         /** NewExercise */
         NewExercise: {
@@ -1364,12 +1743,42 @@ export interface components {
              */
             assignment_id: string;
             /**
+             * Bpm
+             * @default null
+             */
+            bpm?: number | null;
+            /**
              * Claimed S
              * @default null
              */
             claimed_s?: number | null;
             /** Client Key */
             client_key: string;
+            /**
+             * First Bar
+             * @default null
+             */
+            first_bar?: number | null;
+            /**
+             * Focus
+             * @default null
+             */
+            focus?: ("tune" | "time") | null;
+            /**
+             * Hand In
+             * @default false
+             */
+            hand_in?: boolean;
+            /**
+             * Last Bar
+             * @default null
+             */
+            last_bar?: number | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: ("steady" | "pauses" | "repeats") | null;
             /**
              * Recorded At
              * @default null
@@ -1527,6 +1936,14 @@ export interface components {
             /** Studio */
             studio: string;
         };
+        /** PictureUpload */
+        PictureUpload: {
+            /**
+             * Picture
+             * Format: binary
+             */
+            picture: string;
+        };
         /** PinIn */
         PinIn: {
             /** Finger */
@@ -1592,6 +2009,20 @@ export interface components {
             /** Wanted */
             wanted: number | null;
         };
+        /** PractisedDay */
+        PractisedDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Goes */
+            goes: number;
+            /** Good */
+            good: number;
+            /** Seconds */
+            seconds: number;
+        };
         /** PreviewOut */
         PreviewOut: {
             /** Left Out */
@@ -1649,6 +2080,11 @@ export interface components {
              */
             name?: string | null;
             /**
+             * Pictures Agreed
+             * @default null
+             */
+            pictures_agreed?: boolean | null;
+            /**
              * Size
              * @default null
              */
@@ -1682,6 +2118,8 @@ export interface components {
             marks: components["schemas"]["MarkPlace"][];
             /** Name */
             name: string;
+            /** Pictures Agreed */
+            pictures_agreed: boolean;
             /** Size */
             size: string;
             /** String Length Mm */
@@ -1844,6 +2282,20 @@ export interface components {
              * @default []
              */
             ways?: components["schemas"]["Way"][];
+        };
+        /** Record */
+        Record: {
+            /** Days */
+            days: components["schemas"]["PractisedDay"][];
+            /** Favourites */
+            favourites: components["schemas"]["Favourite"][];
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Ways */
+            ways: components["schemas"]["WayWithExercise"][];
         };
         /**
          * RegisterIn
@@ -2164,6 +2616,13 @@ export interface components {
             /** Seconds */
             seconds: number;
         };
+        /** RestOut */
+        RestOut: {
+            /** Duration Beats */
+            duration_beats: number;
+            /** Start Beats */
+            start_beats: number;
+        };
         /** Restart */
         Restart: {
             /** Back To */
@@ -2183,6 +2642,87 @@ export interface components {
             word: string;
         };
         /**
+         * Room
+         * @description What is around one exercise while it is practised.
+         */
+        Room: {
+            /** Bars */
+            bars: number;
+            /** Best Id */
+            best_id: string | null;
+            /** Checklist */
+            checklist: string[];
+            /** From The End */
+            from_the_end: components["schemas"]["Bars"][];
+            /** Goes */
+            goes: components["schemas"]["GoOut"][];
+            /** Good In A Row */
+            good_in_a_row: number;
+            /** Hardest */
+            hardest: components["schemas"]["Bars"][];
+            ladder: components["schemas"]["LadderOut"] | null;
+            /** Lowest Bpm */
+            lowest_bpm: number;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "steady" | "pauses" | "repeats";
+            /** Target Bpm */
+            target_bpm: number;
+            /** Tuned Today */
+            tuned_today: components["schemas"]["TunedString"][];
+            /** Tuning Care */
+            tuning_care: string;
+            /** Walk */
+            walk: components["schemas"]["StepToNote"][];
+        };
+        /**
+         * Roster
+         * @description A list as it was typed, pasted or read out of a CSV file.
+         */
+        Roster: {
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+            /** Text */
+            text: string;
+        };
+        /** RosterFaultOut */
+        RosterFaultOut: {
+            /** Line */
+            line: number;
+            /** Words */
+            words: string;
+        };
+        /** RosterOut */
+        RosterOut: {
+            /** Cards */
+            cards: components["schemas"]["Card"][];
+            /** Faults */
+            faults: components["schemas"]["RosterFaultOut"][];
+            /** Rows */
+            rows: components["schemas"]["RosterRowOut"][];
+        };
+        /** RosterRowOut */
+        RosterRowOut: {
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: string;
+            /** String Length Mm */
+            string_length_mm: number;
+        };
+        /**
          * ScaleForm
          * @description What is played on a tonic. The signature of all minor forms is that of the natural one.
          * @enum {string}
@@ -2190,6 +2730,8 @@ export interface components {
         ScaleForm: "major" | "natural minor" | "harmonic minor" | "melodic minor";
         /** ScoreNoteOut */
         ScoreNoteOut: {
+            /** Cue */
+            cue: string | null;
             /** Duration Beats */
             duration_beats: number;
             /** Finger */
@@ -2199,6 +2741,8 @@ export interface components {
             mark: components["schemas"]["NoteMark"] | null;
             /** Measure */
             measure: number;
+            /** Midi */
+            midi: number;
             /** Name */
             name: string;
             /** Position */
@@ -2242,6 +2786,10 @@ export interface components {
             notes: components["schemas"]["ScoreNoteOut"][];
             /** Pulse Beats */
             pulse_beats: number;
+            /** Rest Word */
+            rest_word: string;
+            /** Rests */
+            rests: components["schemas"]["RestOut"][];
             /** Strings */
             strings: string[];
             /** Systems */
@@ -2257,6 +2805,8 @@ export interface components {
         SessionState: {
             /** Csrf Token */
             csrf_token: string;
+            /** First */
+            first: boolean;
             person: components["schemas"]["Person"] | null;
         };
         /**
@@ -2317,6 +2867,14 @@ export interface components {
             /** String Length Mm */
             string_length_mm: number;
         };
+        /** SpokenHelp */
+        SpokenHelp: {
+            /**
+             * Sound
+             * Format: binary
+             */
+            sound: string;
+        };
         /**
          * Standing
          * @description Where one pupil stands with one assignment.
@@ -2345,6 +2903,13 @@ export interface components {
             /** Waiting */
             waiting: number;
         };
+        /** StepToNote */
+        StepToNote: {
+            /** Midi */
+            midi: number;
+            /** Spoken */
+            spoken: string;
+        };
         /** StringCertainty */
         StringCertainty: {
             /** Plus Minus Cents */
@@ -2368,6 +2933,8 @@ export interface components {
             string: string | null;
             /** Word */
             word: ("in tune" | "low" | "high") | null;
+            /** Words */
+            words: string | null;
         };
         /** StrokeOut */
         StrokeOut: {
@@ -2385,6 +2952,13 @@ export interface components {
         };
         /** StudioSettings */
         StudioSettings: {
+            /**
+             * Checklists
+             * @default {}
+             */
+            checklists?: {
+                [key: string]: string[];
+            };
             /** @default 1 2 3 4 */
             count_in?: components["schemas"]["CountStyle"];
             /**
@@ -2399,6 +2973,11 @@ export interface components {
             cues?: {
                 [key: string]: string[];
             };
+            /**
+             * Goes Seen
+             * @default 3
+             */
+            goes_seen?: number;
             /**
              * @default {
              *       "at_tempo": false,
@@ -2443,11 +3022,6 @@ export interface components {
             /** Width */
             width: number;
         };
-        /** TakeList */
-        TakeList: {
-            /** Takes */
-            takes: components["schemas"]["TakeRow"][];
-        };
         /** TakeOut */
         TakeOut: {
             /**
@@ -2457,10 +3031,21 @@ export interface components {
             assignment_id: string;
             /** Audio Url */
             audio_url: string;
+            bars: components["schemas"]["Bars"] | null;
             /** Duration S */
             duration_s: number;
             /** Engines */
             engines: string[];
+            /** Felt */
+            felt: ("easy" | "right" | "too_hard") | null;
+            /** Focus */
+            focus: ("tune" | "time") | null;
+            /** Handed In */
+            handed_in: boolean;
+            /** Help Url */
+            help_url: string | null;
+            /** Help Words */
+            help_words: string | null;
             /**
              * Id
              * Format: uuid
@@ -2471,6 +3056,8 @@ export interface components {
              * @enum {string}
              */
             instrument: "violin" | "viola" | "cello" | "bass";
+            /** Kept */
+            kept: boolean;
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Next Unmarked Id */
@@ -2479,6 +3066,10 @@ export interface components {
             others: components["schemas"]["EarlierTake"][];
             /** Overrules */
             overrules: components["schemas"]["OverruleOut"][];
+            /** Picture Url */
+            picture_url: string | null;
+            /** Picture Wanted */
+            picture_wanted: boolean;
             /** Pupil Name */
             pupil_name: string;
             /**
@@ -2500,6 +3091,8 @@ export interface components {
             string_length_mm: number;
             /** Target Bpm */
             target_bpm: number;
+            /** Thrown Away */
+            thrown_away: boolean;
             /** Title */
             title: string;
         };
@@ -2526,10 +3119,17 @@ export interface components {
         };
         /** TakeRow */
         TakeRow: {
+            /** Asks For Help */
+            asks_for_help: boolean;
+            bars: components["schemas"]["Bars"] | null;
             /** Duration S */
             duration_s: number;
+            /** Felt */
+            felt: ("easy" | "right" | "too_hard") | null;
             /** Good */
             good: boolean;
+            /** Handed In */
+            handed_in: boolean;
             /**
              * Id
              * Format: uuid
@@ -2566,6 +3166,37 @@ export interface components {
             title: string;
             /** Verdict */
             verdict: ("accepted" | "once_more" | "come_and_see_me") | null;
+        };
+        /**
+         * TakeSaid
+         * @description What the pupil says of a go; what is not named stays as it is.
+         */
+        TakeSaid: {
+            /**
+             * Felt
+             * @default null
+             */
+            felt?: ("easy" | "right" | "too_hard") | null;
+            /**
+             * Handed In
+             * @default null
+             */
+            handed_in?: boolean | null;
+            /**
+             * Help Words
+             * @default null
+             */
+            help_words?: string | null;
+            /**
+             * Kept
+             * @default null
+             */
+            kept?: boolean | null;
+            /**
+             * Thrown Away
+             * @default null
+             */
+            thrown_away?: boolean | null;
         };
         /** TapeList */
         TapeList: {
@@ -2662,6 +3293,8 @@ export interface components {
             good_repeats: number;
             /** Good Today */
             good_today: number;
+            /** Handed In */
+            handed_in: boolean;
             last_mark: components["schemas"]["MarkOut"] | null;
             /** Note */
             note: string;
@@ -2680,6 +3313,15 @@ export interface components {
             about: string;
             /** Words */
             words: string;
+        };
+        /** TunedString */
+        TunedString: {
+            /** Cents */
+            cents: number;
+            /** In Tune */
+            in_tune: boolean;
+            /** String */
+            string: string;
         };
         /**
          * TuningReport
@@ -2707,14 +3349,37 @@ export interface components {
          * @enum {string}
          */
         Way: "sing it" | "pluck it" | "bow it";
+        /**
+         * WayWithExercise
+         * @description Goes through the whole of one exercise that were measured, the oldest first.
+         */
+        WayWithExercise: {
+            /**
+             * Exercise Id
+             * Format: uuid
+             */
+            exercise_id: string;
+            /** Goes */
+            goes: components["schemas"]["GoOnTheWay"][];
+            /** Passed */
+            passed: boolean;
+            /** Reached Bpm */
+            reached_bpm: number | null;
+            /** Title */
+            title: string;
+        };
         /** Week */
         Week: {
             /** Assignments */
             assignments: components["schemas"]["AssignmentOut"][];
             /** Checking */
             checking: number;
+            /** Classes */
+            classes: number;
             /** Pupils */
             pupils: number;
+            /** Takes */
+            takes: number;
             /**
              * Today
              * Format: date
@@ -2841,10 +3506,116 @@ export interface operations {
             };
         };
     };
+    takes_first_note_assignments__uuid_id__first_note_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["MomentUpload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstNoteReading"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takes_room_assignments__uuid_id__room_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     assigning_practice_score_assignments__uuid_id__score_get: {
         parameters: {
             query?: {
+                bpm?: number | null;
+                first_bar?: number | null;
+                last_bar?: number | null;
                 width?: number;
+                size?: "usual" | "large" | "largest";
             };
             header?: never;
             path: {
@@ -2887,56 +3658,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    takes_own_takes_assignments__uuid_id__takes_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TakeList"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
                     "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };
@@ -3022,6 +3744,221 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    people_new_class_classes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClass"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    people_drop_class_classes__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    people_rename_class_classes__uuid_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClass"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    people_read_list_classes__uuid_id__roster_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Roster"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3353,6 +4290,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    practising_home_home_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Home"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    practising_home_on_paper_home_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3886,6 +4890,44 @@ export interface operations {
             };
         };
     };
+    practising_record_record_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     session_who_get: {
         parameters: {
             query?: never;
@@ -3967,6 +5009,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_first_first_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstAccount"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Too Many Requests */
@@ -4217,7 +5319,7 @@ export interface operations {
         parameters: {
             query?: {
                 page?: number;
-                only?: "unmarked" | "all";
+                only?: "unmarked" | "all" | "goes";
             };
             header?: never;
             path?: never;
@@ -4381,6 +5483,68 @@ export interface operations {
             };
         };
     };
+    takes_say_of_a_go_takes__uuid_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeSaid"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     takes_sound_takes__uuid_id__audio_get: {
         parameters: {
             query?: never;
@@ -4417,6 +5581,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    takes_hear_help_takes__uuid_id__help_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    takes_spoken_help_takes__uuid_id__help_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["SpokenHelp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4523,6 +5780,157 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takes_picture_takes__uuid_id__picture_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    takes_send_picture_takes__uuid_id__picture_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PictureUpload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takes_take_picture_away_takes__uuid_id__picture_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };
@@ -4704,7 +6112,7 @@ export interface operations {
             };
         };
     };
-    assigning_own_today_today_get: {
+    practising_own_today_today_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4724,15 +6132,6 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };

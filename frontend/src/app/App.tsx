@@ -17,7 +17,10 @@ const People = lazy(() => import("../features/people/People").then((m) => ({ def
 const Studio = lazy(() => import("../features/studio/Studio").then((m) => ({ default: m.Studio })));
 const Today = lazy(() => import("../features/today/Today").then((m) => ({ default: m.Today })));
 const Practice = lazy(() => import("../features/practice/Practice").then((m) => ({ default: m.Practice })));
-const ResultPage = lazy(() => import("../features/practice/ResultPage").then((m) => ({ default: m.ResultPage })));
+const ResultPage = lazy(() => import("../features/practice/see/ResultPage").then((m) => ({ default: m.ResultPage })));
+
+const RecordPage = lazy(() => import("../features/record/RecordPage").then((m) => ({ default: m.RecordPage })));
+const HomePage = lazy(() => import("../features/home/HomePage").then((m) => ({ default: m.HomePage })));
 
 export function App() {
   const session = useSession();
@@ -47,7 +50,9 @@ export function App() {
               <Route element={<PupilRoom person={person} />}>
                 <Route path="/today" element={<Today person={person} />} />
                 <Route path="/practice/:id" element={<Practice person={person} />} />
-                <Route path="/takes/:id" element={<ResultPage />} />
+                <Route path="/record" element={<RecordPage />} />
+                <Route path="/home" element={<HomePage />} />
+                <Route path="/takes/:id" element={<ResultPage person={person} />} />
                 <Route path="*" element={<Navigate to="/today" replace />} />
               </Route>
             </Routes>

@@ -5,15 +5,67 @@ import { Link, NavLink, Outlet } from "react-router";
 
 import { Mark } from "../ui/Mark";
 import { type Person, signOut, useSessionChange } from "./session";
+import { useSender } from "../recording/useSender";
+import { useNewerPage } from "./installed";
 import { colours } from "./theme";
 
-const places = [
+const PLACES = [
   ["/week", "This week"],
   ["/listening", "Listening"],
   ["/workshop", "Workshop"],
   ["/people", "People"],
   ["/studio", "Studio"],
 ] as const;
+
+/** The page was made better in the meantime; it is changed when nobody is in the middle of something. */
+function NewerPage() {
+  const [there, load] = useNewerPage();
+  return there ? (
+    <Button size="small" variant="outlined" onClick={load}>
+      Load the new version
+    </Button>
+  ) : null;
+}
+
+const OWN_PLACES = [
+  ["/today", "Today"],
+  ["/record", "My record"],
+  ["/home", "For the adult"],
+] as const;
+
+function Places({ places }: { places: readonly (readonly [string, string])[] }) {
+  return (
+    <Box
+      component="nav"
+      aria-label="Places"
+      sx={{
+        display: "flex",
+        gap: { xs: 2, sm: 2.5 },
+        flexGrow: 1,
+        order: { xs: 3, sm: 0 },
+        width: { xs: "100%", sm: "auto" },
+      }}
+    >
+      {places.map(([to, name]) => (
+        <Box
+          key={to}
+          component={NavLink}
+          to={to}
+          sx={{
+            color: colours.quiet,
+            textDecoration: "none",
+            py: 1.6,
+            borderBottom: "3px solid transparent",
+            "&:hover": { color: colours.ink },
+            "&.active": { color: colours.ink, fontWeight: 700, borderBottomColor: colours.lantern },
+          }}
+        >
+          {name}
+        </Box>
+      ))}
+    </Box>
+  );
+}
 
 function SkipLink() {
   return (
@@ -69,38 +121,11 @@ export function TeacherRoom({ person }: { person: Person }) {
             Attentive Owl
           </Typography>
         </Box>
-        <Box
-          component="nav"
-          aria-label="Places"
-          sx={{
-            display: "flex",
-            gap: { xs: 2, sm: 2.5 },
-            flexGrow: 1,
-            order: { xs: 3, sm: 0 },
-            width: { xs: "100%", sm: "auto" },
-          }}
-        >
-          {places.map(([to, name]) => (
-            <Box
-              key={to}
-              component={NavLink}
-              to={to}
-              sx={{
-                color: colours.quiet,
-                textDecoration: "none",
-                py: 1.4,
-                borderBottom: "3px solid transparent",
-                "&:hover": { color: colours.ink },
-                "&.active": { color: colours.ink, fontWeight: 700, borderBottomColor: colours.lantern },
-              }}
-            >
-              {name}
-            </Box>
-          ))}
-        </Box>
+        <Places places={PLACES} />
         <Typography sx={{ color: "text.secondary", fontSize: "0.95rem", display: { xs: "none", md: "block" } }}>
           {person.studio}
         </Typography>
+        <NewerPage />
         <Button size="small" onClick={() => leave.mutate(undefined)} sx={{ color: colours.quiet, px: 1.5, ml: "auto" }}>
           Sign out
         </Button>
@@ -115,6 +140,7 @@ export function TeacherRoom({ person }: { person: Person }) {
 /** The pupil's room: large and slow, one thing at a time. */
 export function PupilRoom({ person }: { person: Person }) {
   const leave = useSessionChange(signOut);
+  useSender(person.id);
   return (
     <>
       <SkipLink />
@@ -122,18 +148,21 @@ export function PupilRoom({ person }: { person: Person }) {
         component="header"
         sx={{
           display: "flex",
+          flexWrap: "wrap",
           alignItems: "center",
-          gap: 2,
+          columnGap: 2.5,
           borderBottom: `1px solid ${colours.line}`,
           px: { xs: 2, sm: 3 },
           minHeight: 52,
         }}
       >
-        <Box component={Link} to="/today" aria-label="Today" sx={{ display: "flex", p: 0.5 }}>
+        <Box component={Link} to="/today" aria-label="Today" sx={{ display: "flex", p: 1.75, ml: -1.75 }}>
           <Mark />
         </Box>
-        <Typography sx={{ fontWeight: 700, fontSize: "1.1rem", flexGrow: 1 }}>{person.name}</Typography>
-        <Button size="small" onClick={() => leave.mutate(undefined)} sx={{ color: colours.quiet }}>
+        <Typography sx={{ fontWeight: 700, fontSize: "1.1rem" }}>{person.name}</Typography>
+        <Places places={OWN_PLACES} />
+        <NewerPage />
+        <Button size="small" onClick={() => leave.mutate(undefined)} sx={{ color: colours.quiet, ml: "auto" }}>
           Sign out
         </Button>
       </Box>
@@ -141,7 +170,14 @@ export function PupilRoom({ person }: { person: Person }) {
         component="main"
         id="main"
         tabIndex={-1}
-        sx={{ px: { xs: 2, sm: 4 }, py: 3, maxWidth: 1120, mx: "auto", outline: "none" }}
+        sx={{
+          px: { xs: 2, sm: 4 },
+          py: 3,
+          maxWidth: 1120,
+          mx: "auto",
+          outline: "none",
+          "& .MuiToggleButton-root, & .MuiFormControlLabel-root": { minHeight: 46 },
+        }}
       >
         <Outlet />
       </Box>

@@ -1,19 +1,28 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { answer, api, rememberToken, type Schemas } from "../api/client";
+import { forgetWeek } from "./installed";
 
 export type Person = Schemas["Person"];
 
 const KEY = ["session"];
 
-async function fetchSession(): Promise<Person | null> {
-  const state = await answer(api.GET("/api/session"));
-  rememberToken(state.csrf_token);
-  return state.person;
-}
+/** Whether nobody has made a studio here yet, as the last answer said. */
+const FIRST = ["first"];
 
 export function useSession() {
+  const queries = useQueryClient();
+  const fetchSession = async (): Promise<Person | null> => {
+    const state = await answer(api.GET("/api/session"));
+    rememberToken(state.csrf_token);
+    queries.setQueryData(FIRST, state.first);
+    return state.person;
+  };
   return useQuery({ queryKey: KEY, queryFn: fetchSession, staleTime: Infinity });
+}
+
+export function useIsFirst(): boolean {
+  return useQuery({ queryKey: FIRST, queryFn: () => false, enabled: false, initialData: false }).data;
 }
 
 /** Signing in or out: the answer is the new session; everything else that was known is let go. */
@@ -21,9 +30,11 @@ export function useSessionChange<T>(change: (input: T) => Promise<Schemas["Sessi
   const queries = useQueryClient();
   return useMutation({
     mutationFn: change,
-    onSuccess: (state) => {
+    onSuccess: async (state) => {
+      await forgetWeek();
       rememberToken(state.csrf_token);
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] });
+      queries.setQueryData(FIRST, state.first);
       queries.setQueryData(KEY, state.person);
     },
   });

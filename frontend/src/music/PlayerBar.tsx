@@ -15,6 +15,8 @@ interface Props {
   /** Places worth hearing, in seconds. */
   spots?: number[];
   large?: boolean;
+  /** The tempo is chosen elsewhere. */
+  ownTempo?: boolean;
   /** In a row with other things: no figures, and the sound is fetched when it is wanted. */
   compact?: boolean;
 }
@@ -22,7 +24,7 @@ interface Props {
 const SPEEDS = [1, 0.75, 0.5];
 
 /** The one player: a round button, the line of time, slower at the same pitch. */
-export function PlayerBar({ player, src, name, spots = [], large = false, compact = false }: Props) {
+export function PlayerBar({ player, src, name, spots = [], large = false, ownTempo = false, compact = false }: Props) {
   const { attach, playing, time, duration, rate, failed, toggle, seek, setRate } = player;
   const size = large ? 64 : compact ? 34 : 42;
   return (
@@ -69,9 +71,11 @@ export function PlayerBar({ player, src, name, spots = [], large = false, compac
           <Typography sx={{ minWidth: 84, textAlign: "right" }}>
             {clockWords(time)} / {clockWords(duration)}
           </Typography>
-          <Button variant="outlined" onClick={() => setRate(SPEEDS[(SPEEDS.indexOf(rate) + 1) % SPEEDS.length]!)}>
-            {rate === 1 ? "Slower" : `Speed ${Math.round(rate * 100)} %`}
-          </Button>
+          {!ownTempo && (
+            <Button variant="outlined" onClick={() => setRate(SPEEDS[(SPEEDS.indexOf(rate) + 1) % SPEEDS.length]!)}>
+              {rate === 1 ? "Slower" : `Speed ${Math.round(rate * 100)} %`}
+            </Button>
+          )}
         </>
       )}
       {failed && <Typography role="alert">The sound did not come. Reload the page to try again.</Typography>}

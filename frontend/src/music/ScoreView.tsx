@@ -187,6 +187,7 @@ function Cursor({ system, index, lanes }: { system: System; index: number; lanes
         bottom: lanes ? 2 : 0,
         bgcolor: colours.lanternLight,
         borderRadius: 1,
+        forcedColorAdjust: "none",
       }}
     />
   );

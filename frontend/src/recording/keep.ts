@@ -1,5 +1,15 @@
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 
+import type { Schemas } from "../api/client";
+
+/** A piece of the line, a tempo, a way of practising. */
+export interface Asked {
+  bpm?: number;
+  bars?: Schemas["Bars"];
+  mode?: Schemas["NewAssignment"]["mode"];
+  focus?: "tune" | "time";
+}
+
 /** A recording on this device that the server has not confirmed yet. */
 export interface KeptTake {
   key: string;
@@ -8,6 +18,10 @@ export interface KeptTake {
   title: string;
   startedAt: string;
   sampleRate: number;
+  /** How it was to be played, where that is not as the assignment has it. */
+  asked?: Asked;
+  /** Goes to the teacher when it arrives; else it is a go of the pupil's own. */
+  handIn?: boolean;
   /** recording: the page may have been closed in the middle; what was written is still a take. */
   state: "recording" | "ready";
   /** A chosen file instead of recorded pieces. */

@@ -1,9 +1,11 @@
 import { describe, expect, it } from "vitest";
 
+import { MicrophoneError } from "./microphone";
 import { IDLE, type Recording, recordingAfter, type Step } from "./recording";
 
+const COUNT: Step = { type: "count", beganAt: 2500, narrow: false };
 const through = (...steps: Step[]): Recording => steps.reduce(recordingAfter, IDLE);
-const running: Step[] = [{ type: "ask" }, { type: "count" }, { type: "beat", beat: 2 }, { type: "begin" }];
+const running: Step[] = [{ type: "ask" }, COUNT, { type: "beat", beat: 2 }, { type: "begin" }];
 
 describe("a recording", () => {
   it("goes from asking over the count to its end", () => {
@@ -25,15 +27,26 @@ describe("a recording", () => {
   });
 
   it("keeps the time while the count is heard", () => {
-    expect(through({ type: "ask" }, { type: "count" }, { type: "heard", level: 0.2, seconds: null })).toMatchObject({
+    expect(through({ type: "ask" }, COUNT, { type: "heard", level: 0.2, seconds: null })).toMatchObject({
       level: 0.2,
       seconds: 0,
     });
   });
 
+  it("keeps what came before its microphone went away", () => {
+    const problem = new MicrophoneError("unplugged");
+    const lost = through(...running, { type: "lost", problem });
+    expect(lost).toMatchObject({ stage: "recording", problem });
+    expect(
+      [{ type: "end" }, { type: "ended" }].reduce((now, step) => recordingAfter(now, step as Step), lost),
+    ).toMatchObject({ stage: "ended", problem });
+    expect(through({ type: "ask" }).problem).toBeNull();
+  });
+
   it("can be refused, and tried once more", () => {
-    const refused = through({ type: "ask" }, { type: "refuse", problem: "No microphone." });
-    expect(refused).toMatchObject({ stage: "refused", problem: "No microphone." });
+    const problem = new MicrophoneError("none");
+    const refused = through({ type: "ask" }, { type: "refuse", problem });
+    expect(refused).toMatchObject({ stage: "refused", problem });
     expect(recordingAfter(refused, { type: "ask" })).toMatchObject({ stage: "asking", problem: null });
     expect(recordingAfter(refused, { type: "reset" })).toEqual(IDLE);
   });

@@ -38,6 +38,12 @@ async function send(take: KeptTake, onShare: (share: number) => void): Promise<s
     sha256,
     recorded_at: take.startedAt,
   };
+  const { bpm, bars, mode, focus } = take.asked ?? {};
+  if (bpm !== undefined) fields.bpm = String(bpm);
+  if (bars) Object.assign(fields, { first_bar: String(bars.first), last_bar: String(bars.last) });
+  if (mode) fields.mode = mode;
+  if (focus) fields.focus = focus;
+  if (take.handIn) fields.hand_in = "true";
   if (seconds !== undefined) fields.claimed_s = seconds.toFixed(3);
   const receipt = await sendTake(fields, sound, take.fileName ?? "take.wav", onShare);
   if (receipt.sha256 !== sha256)

@@ -10,6 +10,7 @@ import { Link, useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { Empty, Loading, Trouble } from "../../ui/states";
+import { feltWords, pieceWords } from "../../ui/pieces";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
 import { useSay } from "../../ui/vocabulary";
 import { Recheck } from "./Recheck";
@@ -22,10 +23,20 @@ const STATE_WORDS: Record<Schemas["TakeRow"]["state"], string> = {
   stuck: "could not be checked",
 };
 
+const LISTS = ["unmarked", "all", "goes"] as const;
+const EMPTY: Record<(typeof LISTS)[number], [string, string]> = {
+  unmarked: ["Every take has your word.", "New ones appear here by themselves."],
+  all: ["No takes yet.", "They appear here as pupils hand them in."],
+  goes: [
+    "No goes to look into.",
+    "What pupils record at home is theirs until they hand it in. How many of the last ones you may look into is set in the studio.",
+  ],
+};
+
 /** The teacher's list of takes: what waits for a word first. */
 export function TakeListPage() {
   const [search, setSearch] = useSearchParams();
-  const only = search.get("only") === "all" ? "all" : "unmarked";
+  const only = LISTS.find((own) => own === search.get("only")) ?? "unmarked";
   const page = Number(search.get("page") ?? 1) || 1;
   const takes = useQuery({
     queryKey: ["takes", only, page],
@@ -46,7 +57,8 @@ export function TakeListPage() {
           aria-label="Which takes"
         >
           <ToggleButton value="unmarked">Waiting for you</ToggleButton>
-          <ToggleButton value="all">All</ToggleButton>
+          <ToggleButton value="all">All handed in</ToggleButton>
+          <ToggleButton value="goes">Goes at home</ToggleButton>
         </ToggleButtonGroup>
       </Box>
       <Recheck />
@@ -55,10 +67,8 @@ export function TakeListPage() {
       ) : takes.isError ? (
         <Trouble error={takes.error} again={() => void takes.refetch()} />
       ) : takes.data.total === 0 ? (
-        <Empty title={only === "unmarked" ? "Every take has your word." : "No takes yet."}>
-          <Typography>
-            {only === "unmarked" ? "New ones appear here by themselves." : "They appear here as pupils hand them in."}
-          </Typography>
+        <Empty title={EMPTY[only][0]}>
+          <Typography>{EMPTY[only][1]}</Typography>
         </Empty>
       ) : (
         <>
@@ -118,7 +128,25 @@ function Row({ take }: { take: Schemas["TakeRow"] }) {
             {instrumentWords[take.instrument]}
           </Box>
         </Box>
-        <Box sx={{ gridColumn: { xs: "1 / -1", md: "auto" } }}>{say(take.title)}</Box>
+        <Box sx={{ gridColumn: { xs: "1 / -1", md: "auto" } }}>
+          {say(take.title)}
+          {take.bars && `, ${say(pieceWords(take.bars))}`}
+          {(take.asks_for_help || take.felt) && (
+            <Box
+              component="span"
+              sx={{
+                color: take.asks_for_help || take.felt === "too_hard" ? "secondary.main" : "text.secondary",
+                fontWeight: take.asks_for_help ? 700 : 400,
+              }}
+            >
+              {" "}
+              ·{" "}
+              {[take.asks_for_help && "asks for help", take.felt && `felt ${feltWords[take.felt]}`]
+                .filter(Boolean)
+                .join(", ")}
+            </Box>
+          )}
+        </Box>
         <Box sx={{ color: "text.secondary" }}>
           {take.refusal
             ? `Not judged: ${take.refusal}`

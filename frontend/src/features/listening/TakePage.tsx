@@ -16,6 +16,7 @@ import { useTake, useTakeOnScore } from "../../music/useTake";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { useShortcuts } from "../../ui/shortcuts";
 import { useSay } from "../../ui/vocabulary";
+import { feltWords, pieceWords } from "../../ui/pieces";
 import { dayWords, instrumentWords } from "../../ui/words";
 import { Beside } from "./Beside";
 import { Figures } from "./Figures";
@@ -79,7 +80,9 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
               </Box>
             </Typography>
             <Typography sx={{ color: "text.secondary" }}>
-              {say(take.title)} · {dayWords(take.recorded_at)}
+              {say(take.title)}
+              {take.bars && `, ${say(pieceWords(take.bars))}`} · {dayWords(take.recorded_at)}
+              {take.felt && ` · felt ${feltWords[take.felt]}`}
             </Typography>
           </Box>
           {take.next_unmarked_id ? (
@@ -92,6 +95,7 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
             </Button>
           )}
         </Box>
+        <FromThePupil take={take} />
         <StateNote take={take} />
         <Box ref={ref} sx={{ minHeight: 160 }}>
           {score.isError ? (
@@ -156,6 +160,19 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
           </Box>
         )}
         <Beside take={take} />
+        {take.picture_url && (
+          <Box component="figure" sx={{ m: 0, mt: 2 }}>
+            <Typography component="figcaption" variant="h2" sx={{ mb: 0.5 }}>
+              The bow hold
+            </Typography>
+            <Box
+              component="img"
+              src={take.picture_url}
+              alt={`Bow hold of ${take.pupil_name}`}
+              sx={{ maxWidth: "min(480px, 100%)", borderRadius: 1 }}
+            />
+          </Box>
+        )}
       </Box>
       <Box component="aside" sx={{ display: "grid", gap: 2.5 }}>
         {accepted && <Figures report={accepted} onLight={setLit} overruling={overruling} />}
@@ -191,6 +208,24 @@ function awayPlaces(report: Schemas["Report"] | null) {
       ? [{ index: note.index, at: note.onset_s }]
       : [];
   });
+}
+
+/** What the pupil asks, and whether it was handed in at all. */
+function FromThePupil({ take }: { take: Schemas["TakeOut"] }) {
+  return (
+    <>
+      {!take.handed_in && <Note>A go at home, not handed in: {take.pupil_name} does not wait for a word on it.</Note>}
+      {take.help_words !== null && (
+        <Box sx={{ borderLeft: 3, borderColor: "secondary.main", pl: 1.5, mb: 1.5 }}>
+          <Typography>
+            <b>Asks for help</b>
+            {take.help_words ? `: “${take.help_words}”` : "."}
+          </Typography>
+          {take.help_url && <audio controls preload="none" src={take.help_url} aria-label="The question, spoken" />}
+        </Box>
+      )}
+    </>
+  );
 }
 
 function StateNote({ take }: { take: Schemas["TakeOut"] }) {

@@ -1,5 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import Paper from "@mui/material/Paper";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -10,6 +12,8 @@ import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { Empty, Loading, Note, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords } from "../../ui/words";
+import { ClassName } from "./ClassName";
+import { RosterDialog } from "./RosterDialog";
 import { CardDialog } from "./CardDialog";
 import { Frames } from "./Frames";
 import { NewPupilDialog } from "./NewPupilDialog";
@@ -20,14 +24,20 @@ type Pupil = Schemas["PupilOut"];
 export function People() {
   const classes = useQuery({ queryKey: ["classes"], queryFn: () => answer(api.GET("/api/classes")) });
   const [adding, setAdding] = useState<Schemas["ClassOut"] | null>(null);
-  const [card, setCard] = useState<Schemas["Card"] | null>(null);
+  const [listing, setListing] = useState<Schemas["ClassOut"] | null>(null);
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const [cards, setCards] = useState<Schemas["Card"][]>([]);
   if (classes.isPending) return <Loading what="Fetching the class" />;
   if (classes.isError) return <Trouble error={classes.error} again={() => void classes.refetch()} />;
-  if (!classes.data.classes.length) return <Empty title="There is no class yet." />;
   return (
     <>
+      {classes.data.classes.length === 0 && (
+        <Empty title="There is no class yet.">
+          <Typography>Give it a name; it gets a code for the pupils’ cards.</Typography>
+        </Empty>
+      )}
       {classes.data.classes.map((group) => (
-        <Box component="section" key={group.id}>
+        <Box component="section" key={group.id} aria-label={group.name} sx={{ mb: 4 }}>
           <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 2, mb: 2 }}>
             <Box sx={{ flexGrow: 1 }}>
               <Typography variant="h1">{group.name}</Typography>
@@ -35,13 +45,19 @@ export function People() {
                 Class code <b>{group.code}</b> · {group.pupils.length} {group.pupils.length === 1 ? "pupil" : "pupils"}
               </Typography>
             </Box>
+            <Button onClick={() => setRenaming(group.id)}>Rename</Button>
+            {group.pupils.length === 0 && <DropClass id={group.id} />}
+            <Button variant="outlined" onClick={() => setListing(group)}>
+              Several at once
+            </Button>
             <Button variant="contained" onClick={() => setAdding(group)}>
               New pupil
             </Button>
           </Box>
+          {renaming === group.id && <ClassName id={group.id} name={group.name} onClose={() => setRenaming(null)} />}
           <Paper component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
             {group.pupils.map((pupil) => (
-              <Row key={pupil.id} pupil={pupil} onCard={setCard} />
+              <Row key={pupil.id} pupil={pupil} onCard={(own) => setCards([own])} />
             ))}
             {group.pupils.length === 0 && <Typography sx={{ p: 2 }}>Nobody yet.</Typography>}
           </Paper>
@@ -53,11 +69,37 @@ export function People() {
           onClose={() => setAdding(null)}
           onDone={(fresh) => {
             setAdding(null);
-            setCard(fresh);
+            setCards([fresh]);
           }}
         />
       )}
-      {card && <CardDialog card={card} onClose={() => setCard(null)} />}
+      {listing && (
+        <RosterDialog
+          group={listing}
+          onClose={() => setListing(null)}
+          onDone={(fresh) => {
+            setListing(null);
+            setCards(fresh);
+          }}
+        />
+      )}
+      {cards.length > 0 && <CardDialog cards={cards} onClose={() => setCards([])} />}
+      <ClassName />
+    </>
+  );
+}
+
+/** A class that was made by mistake goes; one with pupils in it stays. */
+function DropClass({ id }: { id: string }) {
+  const queries = useQueryClient();
+  const drop = useMutation({
+    mutationFn: () => answer(api.DELETE("/api/classes/{id}", { params: { path: { id } } })),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ["classes"] }),
+  });
+  return (
+    <>
+      <Button onClick={() => drop.mutate()}>Take it away</Button>
+      {drop.isError && <Note>{drop.error.message}</Note>}
     </>
   );
 }
@@ -66,9 +108,10 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
   const queries = useQueryClient();
   const [asking, setAsking] = useState<"consent" | "card" | "frames" | null>(null);
   const [adult, setAdult] = useState("");
+  const [pictures, setPictures] = useState(false);
   const consent = useMutation({
-    mutationFn: (by: string) =>
-      answer(api.PATCH("/api/pupils/{id}", { params: { path: { id: pupil.id } }, body: { consent_by: by } })),
+    mutationFn: (body: { consent_by: string; pictures_agreed: boolean }) =>
+      answer(api.PATCH("/api/pupils/{id}", { params: { path: { id: pupil.id } }, body })),
     onSuccess: () => {
       setAsking(null);
       void queries.invalidateQueries({ queryKey: ["classes"] });
@@ -103,7 +146,7 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
         </span>
         {pupil.consent_at ? (
           <span>
-            May record{" "}
+            May record{pupil.pictures_agreed && " and send pictures"}{" "}
             <Box component="span" sx={{ color: "text.secondary" }}>
               ({pupil.consent_by}, {dayWords(pupil.consent_at)})
             </Box>
@@ -115,7 +158,11 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
         )}
         <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
           {pupil.consent_at ? (
-            <Button size="small" onClick={() => consent.mutate("")} aria-label={`Take back consent for ${pupil.name}`}>
+            <Button
+              size="small"
+              onClick={() => consent.mutate({ consent_by: "", pictures_agreed: false })}
+              aria-label={`Take back consent for ${pupil.name}`}
+            >
               Take back
             </Button>
           ) : (
@@ -151,7 +198,7 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
           component="form"
           onSubmit={(e: React.FormEvent) => {
             e.preventDefault();
-            consent.mutate(adult);
+            consent.mutate({ consent_by: adult, pictures_agreed: pictures });
           }}
           sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", py: 1.5 }}
         >
@@ -163,6 +210,10 @@ function Row({ pupil, onCard }: { pupil: Pupil; onCard: (card: Schemas["Card"]) 
             autoFocus
             required
             sx={{ minWidth: 300 }}
+          />
+          <FormControlLabel
+            control={<Checkbox checked={pictures} onChange={(_, checked) => setPictures(checked)} />}
+            label="and to pictures of the bow hold"
           />
           <Button type="submit" variant="contained" disabled={!adult.trim() || consent.isPending}>
             Note it

@@ -7,14 +7,17 @@ import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
+import { useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { useSessionChange } from "../../app/session";
+import { useIsFirst, useSessionChange } from "../../app/session";
 import { Mark } from "../../ui/Mark";
 import { Note } from "../../ui/states";
+import { FirstAccount } from "./FirstAccount";
 
 export function SignIn() {
-  const [role, setRole] = useState<"pupil" | "teacher">("pupil");
+  const [role, setRole] = useState<"pupil" | "adult" | "teacher" | "first">("pupil");
+  const first = useIsFirst();
   return (
     <Box component="main" sx={{ minHeight: "100vh", display: "grid", placeItems: "center", p: 2 }}>
       <Box sx={{ width: "100%", maxWidth: 440 }}>
@@ -34,20 +37,39 @@ export function SignIn() {
             sx={{ mb: 3 }}
           >
             <ToggleButton value="pupil">I play</ToggleButton>
+            <ToggleButton value="adult">I help at home</ToggleButton>
             <ToggleButton value="teacher">I teach</ToggleButton>
+            {first && <ToggleButton value="first">A new studio</ToggleButton>}
           </ToggleButtonGroup>
-          {role === "pupil" ? <PupilForm /> : <TeacherForm />}
+          {role === "first" ? (
+            <FirstAccount />
+          ) : role === "teacher" ? (
+            <TeacherForm />
+          ) : (
+            <CardForm adult={role === "adult"} />
+          )}
         </Paper>
       </Box>
     </Box>
   );
 }
 
-function PupilForm() {
+/** The pupil's card opens the pupil's room, and for the adult at home the page of the week. */
+function CardForm({ adult }: { adult: boolean }) {
+  const go = useNavigate();
   const { register, handleSubmit } = useForm<Schemas["PupilSignIn"]>();
   const enter = useSessionChange((body: Schemas["PupilSignIn"]) => answer(api.POST("/api/session/pupil", { body })));
   return (
-    <Box component="form" onSubmit={(event) => void handleSubmit((body) => enter.mutate(body))(event)}>
+    <Box
+      component="form"
+      onSubmit={(event) =>
+        void handleSubmit((body) => {
+          // Before it is known who comes in: with that, this form is gone.
+          if (adult) void go("/home");
+          enter.mutate(body);
+        })(event)
+      }
+    >
       <TextField
         {...register("class_code", { required: true })}
         label="Class code"
@@ -59,14 +81,16 @@ function PupilForm() {
       />
       <TextField
         {...register("passphrase", { required: true })}
-        label="Your three words"
+        label={adult ? "The three words" : "Your three words"}
         fullWidth
         required
         autoComplete="current-password"
         sx={{ mb: 1 }}
         slotProps={{ htmlInput: { autoCapitalize: "none", spellCheck: false } }}
       />
-      <Typography sx={{ color: "text.secondary", mb: 2 }}>Both are on your card.</Typography>
+      <Typography sx={{ color: "text.secondary", mb: 2 }}>
+        {adult ? "Both are on the pupil’s card; you need no account of your own." : "Both are on your card."}
+      </Typography>
       {enter.isError && <Note>{enter.error.message}</Note>}
       <Button type="submit" variant="contained" size="large" fullWidth disabled={enter.isPending}>
         Come in

@@ -13,6 +13,7 @@ import { Loading, Note, Trouble } from "../../ui/states";
 import { inVocabulary, useStudioSettings } from "../../ui/vocabulary";
 import { GoodGo } from "./GoodGo";
 import { Levels } from "./Levels";
+import { Practice } from "./Practice";
 import { Tapes } from "./Tapes";
 import type { Words } from "./words";
 
@@ -125,6 +126,7 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
       </Paper>
       <Levels kept={kept} catalogue={catalogue} onChange={(levels) => change({ levels })} />
       <GoodGo kept={kept.good_go as Required<Schemas["GoodGo"]>} onChange={(good_go) => change({ good_go })} />
+      <Practice kept={kept} catalogue={catalogue} onChange={change} />
       <Tapes kept={kept} catalogue={catalogue} onChange={(marks) => change({ marks })} />
     </Box>
   );

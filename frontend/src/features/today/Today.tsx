@@ -8,20 +8,24 @@ import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import type { Person } from "../../app/session";
 import { colours } from "../../app/theme";
+import { useWidth } from "../../music/useWidth";
 import { Empty, Loading, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { dayWords, verdictWords } from "../../ui/words";
+import { useWeekKept } from "./useWeekKept";
 import { WaitingTakes } from "./WaitingTakes";
 import { WeekStrip } from "./WeekStrip";
 
 /** What is set for today: the next thing to do first, and large. */
 export function Today({ person }: { person: Person }) {
   const today = useQuery({ queryKey: ["today"], queryFn: () => answer(api.GET("/api/today")) });
+  const { ref, width } = useWidth<HTMLDivElement>();
+  useWeekKept(today.data?.items, width);
   if (today.isPending) return <Loading what="Looking at today" />;
   if (today.isError) return <Trouble error={today.error} again={() => void today.refetch()} />;
   const { items } = today.data;
   return (
-    <>
+    <div ref={ref}>
       <WaitingTakes person={person} />
       {items.length === 0 ? (
         <Empty title="Nothing is set today.">
@@ -45,7 +49,7 @@ export function Today({ person }: { person: Person }) {
           </Box>
         </>
       )}
-    </>
+    </div>
   );
 }
 
@@ -71,6 +75,11 @@ function Item({ item, first, past }: { item: Schemas["TodayItem"]; first: boolea
           </Typography>
           {item.note && <Typography sx={{ fontSize: "1.15rem", mt: 0.5 }}>“{item.note}”</Typography>}
           {!item.accepted && <Goes done={item.good_today} wanted={item.wanted_today} />}
+          {!item.accepted && item.takes > 0 && !item.handed_in && (
+            <Typography sx={{ fontSize: "1.05rem", mt: 0.5 }}>
+              Nothing of it is with your teacher yet: hand in the go that you like best.
+            </Typography>
+          )}
         </Box>
         <Button
           component={Link}

@@ -9,6 +9,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { Empty, Loading, Note, Trouble } from "../../ui/states";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
+import { FirstSteps } from "./FirstSteps";
 import { useSay } from "../../ui/vocabulary";
 
 type Assignment = Schemas["AssignmentOut"];
@@ -25,9 +26,11 @@ export function Week() {
         <Box sx={{ flexGrow: 1 }}>
           <Typography variant="h1">This week</Typography>
           <Typography sx={{ color: "text.secondary" }}>
-            {unmarked === 0
-              ? "Every take has your word."
-              : `${unmarked} ${unmarked === 1 ? "take waits" : "takes wait"} for your word`}
+            {week.data.takes === 0
+              ? "Nothing has been handed in yet."
+              : unmarked === 0
+                ? "Every take has your word."
+                : `${unmarked} ${unmarked === 1 ? "take waits" : "takes wait"} for your word`}
             {checking > 0 && ` · ${checking} being checked`}
           </Typography>
         </Box>
@@ -40,7 +43,8 @@ export function Week() {
           </Button>
         )}
       </Box>
-      {assignments.length === 0 ? (
+      {week.data.takes === 0 && <FirstSteps week={week.data} />}
+      {assignments.length === 0 && week.data.pupils === 0 ? null : assignments.length === 0 ? (
         <Empty title="Nothing is set yet.">
           <Typography sx={{ mb: 2 }}>
             Make a warm-up in the workshop; it goes to every pupil in their own clef and fingering.

@@ -11,7 +11,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useForm } from "react-hook-form";
+import { useForm, useWatch } from "react-hook-form";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
@@ -28,6 +28,11 @@ interface Fields {
   temperament: NonNullable<Schemas["NewAssignment"]["temperament"]>;
   reference: "strings" | "440" | "441" | "442" | "443";
   mode: NonNullable<Schemas["NewAssignment"]["mode"]>;
+  ladder: boolean;
+  ladder_from_bpm: number;
+  ladder_step_bpm: number;
+  ladder_clean: number;
+  wants_picture: boolean;
 }
 
 const SCHOOLS: [Fields["temperament"], string][] = [
@@ -42,6 +47,11 @@ const WAYS: [Fields["mode"], string][] = [
   ["repeats", "Several goes: the best one counts"],
 ];
 
+const LADDER: ["ladder_step_bpm" | "ladder_clean", string, number, number][] = [
+  ["ladder_step_bpm", "Step (bpm)", 1, 40],
+  ["ladder_clean", "Clean goes in a row", 1, 10],
+];
+
 const nextWeek = () => {
   const day = new Date();
   day.setDate(day.getDate() + 7);
@@ -49,6 +59,7 @@ const nextWeek = () => {
 };
 
 interface Props {
+  catalogue: Schemas["Catalogue"];
   recipe: Schemas["Recipe"];
   title: string;
   onClose: () => void;
@@ -56,17 +67,14 @@ interface Props {
 }
 
 /** For whom, until when, how fast, how often. */
-export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
+export function AssignDialog({ catalogue, recipe, title, onClose, onDone }: Props) {
   const queries = useQueryClient();
   const classes = useQuery({ queryKey: ["classes"], queryFn: () => answer(api.GET("/api/classes")) });
-  const levels = useQuery({
-    queryKey: ["catalogue"],
-    queryFn: () => answer(api.GET("/api/catalogue")),
-    staleTime: Infinity,
-  });
+  const { lowest_tempo_bpm: lowest, highest_tempo_bpm: highest, first_rung_share: share } = catalogue;
+  const firstRung = (target: number) => Math.max(lowest, Math.min(2 * Math.round((share * target) / 2), target));
   const own = useStudioSettings().data?.levels;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const { register, handleSubmit, formState } = useForm<Fields>({
+  const { register, handleSubmit, formState, setValue, getFieldState, control } = useForm<Fields>({
     defaultValues: {
       due_on: nextWeek(),
       target_bpm: recipe.tempo_bpm,
@@ -77,18 +85,25 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
       temperament: "equal",
       reference: "strings",
       mode: "steady",
+      ladder: true,
+      ladder_from_bpm: firstRung(recipe.tempo_bpm),
+      ladder_step_bpm: 6,
+      ladder_clean: 2,
+      wants_picture: false,
     },
   });
+  const climbs = useWatch({ control, name: "ladder" });
   const pupils = classes.data?.classes.flatMap((group) => group.pupils) ?? [];
   const chosen = pupils.filter((pupil) => !left.has(pupil.id));
   const assign = useMutation({
-    mutationFn: ({ reference, ...fields }: Fields) =>
+    mutationFn: ({ reference, ladder, ladder_from_bpm, ...fields }: Fields) =>
       answer(
         api.POST("/api/assignments", {
           body: {
             recipe,
             pupil_ids: chosen.map((pupil) => pupil.id),
             a4_hz: reference === "strings" ? null : Number(reference),
+            ladder_from_bpm: ladder ? ladder_from_bpm : null,
             ...fields,
           },
         }),
@@ -130,7 +145,7 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
               helperText={formState.errors.due_on?.message}
             />
             <TextField label="Tolerance" select defaultValue="settling" slotProps={{ htmlInput: register("level") }}>
-              {(levels.data?.levels ?? []).map((level) => (
+              {catalogue.levels.map((level) => (
                 <MenuItem key={level.key} value={level.key}>
                   {level.name} (±{own?.[level.key]?.pitch_cents ?? level.pitch_cents} cents)
                 </MenuItem>
@@ -141,9 +156,13 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
               type="number"
               {...register("target_bpm", {
                 valueAsNumber: true,
-                min: { value: 40, message: "From 40" },
-                max: { value: 132, message: "Up to 132" },
+                min: { value: lowest, message: `From ${lowest}` },
+                max: { value: highest, message: `Up to ${highest}` },
                 required: "A tempo is needed",
+                onChange: (event: { target: { value: string } }) => {
+                  if (!getFieldState("ladder_from_bpm").isDirty)
+                    setValue("ladder_from_bpm", firstRung(Number(event.target.value)));
+                },
               })}
               error={!!formState.errors.target_bpm}
               helperText={formState.errors.target_bpm?.message}
@@ -172,6 +191,37 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
               error={!!formState.errors.days_a_week}
               helperText={formState.errors.days_a_week?.message}
             />
+          </Box>
+          <Box component="details">
+            <summary>Tempo ladder</summary>
+            <FormControlLabel
+              control={<Checkbox defaultChecked {...register("ladder")} />}
+              label="Begin slower, and offer the next rung after clean goes"
+            />
+            {climbs && (
+              <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1fr" }, gap: 2, mt: 1 }}>
+                {([["ladder_from_bpm", "First rung (bpm)", lowest, highest], ...LADDER] as const).map(
+                  ([key, label, least, most]) => (
+                    <TextField
+                      key={key}
+                      label={label}
+                      type="number"
+                      slotProps={{ inputLabel: { shrink: true } }}
+                      {...register(key, {
+                        valueAsNumber: true,
+                        min: { value: least, message: `At least ${least}` },
+                        max: { value: most, message: `${most} at most` },
+                        required: "A number is needed",
+                        validate: (value, fields) =>
+                          key !== "ladder_from_bpm" || value <= fields.target_bpm || "Not above the target",
+                      })}
+                      error={!!formState.errors[key]}
+                      helperText={formState.errors[key]?.message}
+                    />
+                  ),
+                )}
+              </Box>
+            )}
           </Box>
           <Box component="details">
             <summary>How it is judged</summary>
@@ -215,6 +265,10 @@ export function AssignDialog({ recipe, title, onClose, onDone }: Props) {
               </TextField>
             </Box>
           </Box>
+          <FormControlLabel
+            control={<Checkbox {...register("wants_picture")} />}
+            label="Ask for a picture of the bow hold (only where an adult has said yes to pictures)"
+          />
           <TextField label="A word to go with it (if you like)" {...register("note", { maxLength: 500 })} />
           <Box component="fieldset" sx={{ border: 0, p: 0, m: 0 }}>
             <Typography component="legend" variant="h2" sx={{ mb: 0.5 }}>

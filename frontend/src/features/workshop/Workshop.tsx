@@ -277,6 +277,7 @@ export function Workshop() {
       </Box>
       {dialog === "assign" && (
         <AssignDialog
+          catalogue={catalogue.data}
           recipe={recipe}
           title={title}
           onClose={() => setDialog(null)}

@@ -13,7 +13,7 @@ import { Pick } from "../choices/Pick";
 import type { Change, InstrumentKey, Recipe } from "../recipe";
 import { change, type Edited, fifthsOf, insert, midiOf, nearest, remove, spelt, transposed } from "./editing";
 import { LineBoard } from "./LineBoard";
-import { pluck } from "./pluck";
+import { pluck } from "../../../sound/pluck";
 
 const LENGTHS: [string, string][] = [
   ["1/4", "Sixteenth"],

@@ -1,37 +1,57 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import LinearProgress from "@mui/material/LinearProgress";
 import Typography from "@mui/material/Typography";
 import { Link, useParams } from "react-router";
 
-import type { Schemas } from "../../api/client";
-import { colours } from "../../app/theme";
-import { Fingerboard } from "../../music/Fingerboard";
-import { noteWords } from "../../music/nests";
-import { PlayerBar } from "../../music/PlayerBar";
-import { ScoreView } from "../../music/ScoreView";
-import { TakePicture } from "../../music/TakePicture";
-import { useTake, useTakeOnScore } from "../../music/useTake";
-import { Loading, Trouble } from "../../ui/states";
-import { verdictWords } from "../../ui/words";
-import { Steps } from "./Steps";
+import type { Schemas } from "../../../api/client";
+import type { Person } from "../../../app/session";
+import { colours } from "../../../app/theme";
+import { Fingerboard } from "../../../music/Fingerboard";
+import { noteWords } from "../../../music/nests";
+import { PlayerBar } from "../../../music/PlayerBar";
+import { ScoreView } from "../../../music/ScoreView";
+import { TakePicture } from "../../../music/TakePicture";
+import { useTake, useTakeOnScore } from "../../../music/useTake";
+import { Loading, Trouble } from "../../../ui/states";
+import { pieceWords } from "../../../ui/pieces";
+import { useSay } from "../../../ui/vocabulary";
+import { verdictWords } from "../../../ui/words";
+import { searchOf } from "../asked";
+import { FOCI } from "../play/words";
+import { Steps } from "../Steps";
+import { AboutIt } from "./AboutIt";
+import { NextRung } from "./NextRung";
 
 const ASK_AGAIN_MS = 250;
 
 /** After playing: one picture, one good thing, one thing to do. Follows the check by itself. */
-export function ResultPage() {
+export function ResultPage({ person }: { person: Person }) {
   const { id = "" } = useParams();
   const take = useTake(id, ASK_AGAIN_MS);
   if (take.isPending) return <Loading what="Fetching your take" />;
   if (take.isError) return <Trouble error={take.error} again={() => void take.refetch()} />;
   return (
     <>
-      <Steps at={3} />
-      <Result take={take.data} />
+      <Steps at="see" />
+      <Result take={take.data} person={person} />
     </>
   );
 }
 
-function Result({ take }: { take: Schemas["TakeOut"] }) {
+/** To where it was played, with the same piece, tempo and way. */
+function againAt(take: Schemas["TakeOut"]): string {
+  const mode = take.report?.expectations.mode;
+  const asked = {
+    bpm: take.target_bpm,
+    ...(take.bars && { bars: take.bars }),
+    ...(mode && { mode }),
+    ...(take.focus && { focus: take.focus }),
+  };
+  return `/practice/${take.assignment_id}${searchOf(asked, "play")}`;
+}
+
+function Result({ take, person }: { take: Schemas["TakeOut"]; person: Person }) {
   const { ref, score, player, accepted, pointedNote, setPointed, playNote } = useTakeOnScore(take);
   const report = take.report;
   const last = take.marks.at(-1);
@@ -58,9 +78,12 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
       </Box>
       <Box sx={{ order: 1 }}>
         {take.state === "waiting" || take.state === "checking" ? (
-          <Typography variant="h1" component="p" role="status" sx={{ mt: 4 }}>
-            {take.state === "waiting" ? "Your take has arrived." : "Listening closely …"}
-          </Typography>
+          <Box sx={{ mt: 4, display: "grid", gap: 2 }}>
+            <Typography variant="h1" component="p" role="status">
+              {take.state === "waiting" ? "Your take has arrived." : "Listening closely …"}
+            </Typography>
+            <LinearProgress aria-label="Listening to your take" sx={{ maxWidth: 420, height: 8, borderRadius: 4 }} />
+          </Box>
         ) : accepted ? (
           <Words report={accepted} take={take} score={score.data} />
         ) : (
@@ -69,7 +92,7 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
               {report?.refusal?.words ?? "I could not check this one. Your teacher will listen to it."}
             </Typography>
             <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
-              <Button component={Link} to={`/practice/${take.assignment_id}`} variant="contained" size="large">
+              <Button component={Link} to={againAt(take)} variant="contained" size="large">
                 Play again
               </Button>
               {report?.refusal?.assignment && (
@@ -86,6 +109,7 @@ function Result({ take }: { take: Schemas["TakeOut"] }) {
             )}
           </Box>
         )}
+        {take.state !== "waiting" && take.state !== "checking" && <AboutIt take={take} mayRecord={person.may_record} />}
         {last && (
           <Box sx={{ mt: 3, bgcolor: colours.card, border: `1px solid ${colours.line}`, borderRadius: 2, p: 2 }}>
             <Typography variant="h2">Your teacher says</Typography>
@@ -141,6 +165,7 @@ function Words({
   const afterwards = then.find((advice) => advice.kind === "next");
   const [first = afterwards, ...more] = changes;
   const inTheHand = changes.some((advice) => advice.cause !== null && report.causes[advice.cause]?.mm !== null);
+  const say = useSay();
   const unsure = report.notes.filter((note) => note.status === "unclear").length;
   return (
     <Box
@@ -170,10 +195,16 @@ function Words({
         {afterwards && afterwards !== first && (
           <Typography sx={{ fontSize: "1.2rem", mb: 1 }}>{afterwards.text}</Typography>
         )}
+        <NextRung take={take} />
         {inTheHand && score && (
           <Box sx={{ my: 1 }}>
             <Fingerboard score={score} notes={report.notes} stringLengthMm={take.string_length_mm} lit={NONE} plain />
           </Box>
+        )}
+        {(take.bars || take.focus) && (
+          <Typography sx={{ fontSize: "1.1rem", color: "text.secondary", mb: 1 }}>
+            {[take.bars && say(pieceWords(take.bars)), take.focus && FOCI[take.focus].name].filter(Boolean).join(" · ")}
+          </Typography>
         )}
         <Typography sx={{ fontSize: "1.1rem", color: "text.secondary", mb: 1 }}>
           {tempoWords(report)}
@@ -184,7 +215,7 @@ function Words({
         <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", mt: 2 }}>
           <Button
             component={Link}
-            to={`/practice/${take.assignment_id}`}
+            to={againAt(take)}
             variant="contained"
             size="large"
             sx={{ fontSize: "1.25rem", px: 4, minHeight: 60 }}
