@@ -94,8 +94,13 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
     contexts: list[BrowserContext] = []
     complaints: list[str] = []
 
-    def make(width: int = 1280, height: int = 800) -> Page:
-        context = browser.new_context(viewport={"width": width, "height": height}, permissions=["microphone"])
+    def make(width: int = 1280, height: int = 800, installed: bool = False) -> Page:
+        """`installed`: with the page's own worker, which fetches the whole week for each new visitor."""
+        context = browser.new_context(
+            viewport={"width": width, "height": height},
+            permissions=["microphone"],
+            service_workers="allow" if installed else "block",
+        )
         contexts.append(context)
         page = context.new_page()
         page.set_default_timeout(20_000)
@@ -107,6 +112,14 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
     for context in contexts:
         context.close()
     assert complaints == []
+
+
+def go_and_play(page: Page) -> None:
+    """From today's page to where the first exercise is recorded; the steps before it are passed over."""
+    page.get_by_role("link", name="Play", exact=True).first.click()
+    step = page.get_by_role("button", name="Play it", exact=True)
+    step.click()
+    page.get_by_role("button", name="Count in and record").wait_for()
 
 
 def enter_as_teacher(page: Page, site: str, filled: Filled) -> None:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import LEAD_S, OpenPage, enter_as_pupil, enter_as_teacher
+from tests.browser.conftest import LEAD_S, OpenPage, enter_as_pupil, enter_as_teacher, go_and_play
 from tests.conftest import ROOT, Filled
 
 pytestmark = pytest.mark.browser
@@ -32,7 +33,8 @@ def record(page: Page) -> None:
     page.get_by_role("button", name="Count in and record").click()
     done = page.get_by_role("button", name="I am done")
     expect(done).to_be_enabled(timeout=15_000)
-    page.wait_for_timeout((LEAD_S + PLAYING_S - 1.5) * 1000)
+    # The recording began before the button could be pressed, and ends by itself a second after the last note.
+    page.wait_for_timeout((LEAD_S + PLAYING_S - 2.4) * 1000)
     done.click()
 
 
@@ -58,9 +60,11 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     section = pupil.locator("section").filter(has_text="D major, one octave, quarters")
     section.get_by_role("link", name="Play").click()
     expect(pupil.locator(".engraving g.note")).to_have_count(16)
+    pupil.get_by_role("button", name="Hear it", exact=True).click()
     pupil.get_by_role("button", name="Play the line").click()
     pupil.locator("[data-cursor]").wait_for()
     pupil.get_by_role("button", name="Stop the line").click()
+    pupil.get_by_role("button", name="Now I play it").click()
     nests = pupil.locator("[data-nest]")
     record(pupil)
     expect(nests).to_have_count(16, timeout=20_000)
@@ -69,7 +73,12 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     assert "second finger on D: 3" in (nests.nth(2).get_attribute("aria-label") or "")
     expect(pupil.get_by_text("Move it a little towards the bridge")).to_be_visible()
 
+    # A go is the pupil's own until it is handed in.
     teacher.get_by_role("link", name="Listening").click()
+    expect(teacher.get_by_text("Every take has your word.")).to_be_visible()
+    pupil.get_by_role("button", name="Hand this one in").click()
+    expect(pupil.get_by_text("This one is with your teacher.")).to_be_visible()
+    teacher.reload()
     teacher.get_by_role("link").filter(has_text=filled.pupil_name).click()
     expect(teacher.locator("[data-nest]")).to_have_count(16)
     expect(teacher.get_by_text("Second finger stands low")).to_be_visible()
@@ -89,8 +98,7 @@ def test_a_slow_device_keeps_the_end_of_the_take(site: str, filled: Filled, open
     """The page lags behind the sound by seconds; what was played last must still be in the take."""
     page = open_page()
     enter_as_pupil(page, site, filled)
-    page.get_by_role("link", name="Play", exact=True).click()
-    page.get_by_role("button", name="Count in and record").wait_for()
+    go_and_play(page)
     # Writing each piece to the device takes 120 ms, longer than the piece lasts; the queue grows to seconds.
     page.evaluate(
         """() => {
@@ -101,9 +109,10 @@ def test_a_slow_device_keeps_the_end_of_the_take(site: str, filled: Filled, open
             };
         }"""
     )
-    record(page)
+    # It ends by itself, after the last note and two beats of silence.
+    page.get_by_role("button", name="Count in and record").click()
     nests = page.locator("[data-nest]")
-    expect(nests).to_have_count(16, timeout=60_000)
+    expect(nests).to_have_count(16, timeout=90_000)
     # So busy a browser also drops sound on its own side, which moves notes in time; none may be gone.
     states = [nests.nth(i).get_attribute("data-state") for i in range(16)]
     assert [i for i, state in enumerate(states) if state == "missed"] == [12], states
@@ -112,8 +121,7 @@ def test_a_slow_device_keeps_the_end_of_the_take(site: str, filled: Filled, open
 def test_a_take_outlives_a_lost_network_and_a_reload(site: str, filled: Filled, open_page: OpenPage) -> None:
     page = open_page()
     enter_as_pupil(page, site, filled)
-    page.get_by_role("link", name="Play", exact=True).click()
-    page.get_by_role("button", name="Count in and record").wait_for()
+    go_and_play(page)
     page.route("**/api/takes", lambda route: route.abort())
     page.get_by_role("button", name="Count in and record").click()
     done = page.get_by_role("button", name="I am done")
@@ -121,16 +129,16 @@ def test_a_take_outlives_a_lost_network_and_a_reload(site: str, filled: Filled, 
     page.wait_for_timeout(4000)
     # The page is closed in the middle of the recording ...
     page.goto(f"{site}/today")
-    expect(page.get_by_text("still on the way to your teacher")).to_be_visible()
+    expect(page.get_by_text("still on this device, safe")).to_be_visible()
     expect(page.get_by_text("The connection is gone")).to_be_visible()
     # ... and comes back with the network: what was recorded so far arrives.
     page.unroute("**/api/takes")
     with page.expect_response("**/api/takes") as sent:
         page.reload()
     assert sent.value.status == 201
-    expect(page.get_by_text("still on the way")).to_be_hidden()
+    expect(page.get_by_text("still on this device")).to_be_hidden()
     page.goto(f"{site}/practice/{filled.assignment_id}")
-    expect(page.locator("main ul a")).to_have_count(1)
+    expect(page.get_by_role("region", name="Your goes").get_by_role("link")).to_have_count(1)
 
 
 def test_a_file_is_handed_in_and_a_bad_one_says_why(
@@ -138,15 +146,15 @@ def test_a_file_is_handed_in_and_a_bad_one_says_why(
 ) -> None:
     page = open_page(390, 844)
     enter_as_pupil(page, site, filled)
-    page.get_by_role("link", name="Play", exact=True).click()
+    go_and_play(page)
     letter = tmp_path / "letter.wav"
     letter.write_text("Dear teacher, " * 200)
     page.get_by_test_id("file").set_input_files(letter)
     expect(page.get_by_text("This file could not be read as sound.")).to_be_visible()
-    page.get_by_role("link", name="Look at what is waiting").click()
+    page.get_by_role("link", name="Back to today").click()
     page.get_by_role("button", name="Throw it away").click()
-    expect(page.get_by_text("still on the way")).to_be_hidden()
-    page.get_by_role("link", name="Play", exact=True).click()
+    expect(page.get_by_text("still on this device")).to_be_hidden()
+    go_and_play(page)
     page.get_by_test_id("file").set_input_files(microphone)
     nests = page.locator("[data-nest]")
     expect(nests).to_have_count(16, timeout=20_000)
@@ -156,7 +164,7 @@ def test_a_file_is_handed_in_and_a_bad_one_says_why(
 def test_nests_are_read_by_keyboard(site: str, filled: Filled, open_page: OpenPage, microphone: Path) -> None:
     page = open_page()
     enter_as_pupil(page, site, filled)
-    page.get_by_role("link", name="Play", exact=True).click()
+    go_and_play(page)
     page.get_by_test_id("file").set_input_files(microphone)
     first = page.locator('[data-nest="0"]')
     first.wait_for()
@@ -169,7 +177,17 @@ def test_nests_are_read_by_keyboard(site: str, filled: Filled, open_page: OpenPa
     assert page.evaluate("document.activeElement.getAttribute('data-nest')") == "15"
 
 
-VIEWS = {"teacher": ["/week", "/listening", "/workshop", "/people", "/studio"], "pupil": ["/today", "/practice/{id}"]}
+VIEWS = {
+    "teacher": ["/week", "/listening", "/workshop", "/people", "/studio"],
+    "pupil": [
+        "/today",
+        "/practice/{id}?at=ready",
+        "/practice/{id}?at=hear",
+        "/practice/{id}?at=play",
+        "/record",
+        "/home",
+    ],
+}
 
 
 @pytest.mark.parametrize("role", VIEWS)
@@ -187,9 +205,54 @@ def test_pages_pass_axe_and_fit_the_screen(
         page.locator("h1").first.wait_for()
         if path == "/studio":
             page.get_by_text("From the nut").wait_for()
-        if path in ("/workshop", "/practice/{id}"):
+        if path == "/workshop" or path.startswith("/practice"):
             page.locator(".engraving svg").first.wait_for()
+        for details in page.locator("main details > summary").all():
+            details.click()
         check_page(page, path)
+
+
+@pytest.mark.parametrize("size", [(820, 1180), (390, 844)])
+def test_what_is_said_of_a_go_passes_axe(
+    site: str, filled: Filled, open_page: OpenPage, microphone: Path, size: tuple[int, int]
+) -> None:
+    page = open_page(*size)
+    enter_as_pupil(page, site, filled)
+    go_and_play(page)
+    page.get_by_test_id("file").set_input_files(microphone)
+    page.get_by_text("How did it feel?").wait_for()
+    for details in page.locator("main details > summary").all():
+        details.click()
+    check_page(page, "a go")
+    page.goto(f"{site}/record")
+    page.get_by_text("Go by go").click()
+    check_page(page, "the record")
+    # Everything of it can be read where no picture is seen.
+    assert "1 go on 1 day in twelve weeks." in page.locator("main").inner_text()
+    expect(page.get_by_role("img", name=re.compile("^Practised on 1 day"))).to_be_visible()
+
+
+def test_targets_are_large_and_nothing_is_lost_at_twice_the_size(
+    site: str, filled: Filled, open_page: OpenPage
+) -> None:
+    """44 px for every target of the pupil's pages (WCAG 2.5.5), and no sideways scrolling at 200 % (WCAG 1.4.10: at half the
+    width)."""
+    page = open_page(820, 1180)
+    enter_as_pupil(page, site, filled)
+    for path in VIEWS["pupil"]:
+        page.set_viewport_size({"width": 820, "height": 1180})
+        page.goto(site + path.format(id=filled.assignment_id))
+        page.locator("h1").first.wait_for()
+        small = page.evaluate(
+            """() => [...document.querySelectorAll('main button, main a[href], main summary, main label, header a[href], header button')]
+                .filter((own) => own.offsetParent !== null && !own.closest('p'))
+                .map((own) => [own.textContent.trim() || own.getAttribute('aria-label'), own.getBoundingClientRect()])
+                .filter(([, box]) => box.height < 43.5 || box.width < 43.5)
+                .map(([name, box]) => `${name}: ${Math.round(box.width)} x ${Math.round(box.height)}`)"""
+        )
+        assert small == [], path
+        page.set_viewport_size({"width": 410, "height": 590})
+        assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth"), path
 
 
 def check_page(page: Page, name: str) -> None:

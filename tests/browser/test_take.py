@@ -10,16 +10,18 @@ import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
-from tests.browser.conftest import OpenPage, enter_as_pupil, enter_as_teacher
+from tests.browser.conftest import OpenPage, enter_as_pupil, enter_as_teacher, go_and_play
 from tests.conftest import Filled
 
 pytestmark = pytest.mark.browser
 
 
 def hand_in_a_file(page: Page, sound: Path) -> None:
-    page.get_by_role("link", name="Play", exact=True).click()
+    go_and_play(page)
     page.get_by_test_id("file").set_input_files(sound)
     expect(page.locator("[data-nest]")).to_have_count(16, timeout=20_000)
+    page.get_by_role("button", name="Hand this one in").click()
+    expect(page.get_by_text("This one is with your teacher.")).to_be_visible()
 
 
 def test_the_teachers_ear_and_another_take_beside_it(
@@ -79,12 +81,11 @@ def test_a_string_is_heard_before_playing(site: str, filled: Filled, open_page: 
     page = open_page(390, 844)
     enter_as_pupil(page, site, filled)
     page.get_by_role("link", name="Play", exact=True).click()
-    page.get_by_text("Are my strings in tune?").click()
     expect(page.get_by_text("keep your face away")).to_be_visible()
     page.get_by_role("button", name="Listen to my strings").click()
     expect(page.get_by_text("Play one open string")).to_be_visible()
     # The fake microphone plays a scale that begins on the open D.
     expect(page.get_by_role("img", name=re.compile(r"^D: (in tune|\d+ cents)"))).to_be_visible(timeout=20_000)
     page.get_by_role("button", name="Stop listening").click()
-    expect(page.get_by_role("button", name="Count in and record")).to_be_enabled()
+    expect(page.get_by_role("button", name="I am ready")).to_be_enabled()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
