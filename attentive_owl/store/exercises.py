@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from collections.abc import Callable
 from dataclasses import asdict, dataclass, fields
 from enum import StrEnum
@@ -117,6 +119,17 @@ def document_from_recipe(recipe: Recipe) -> dict[str, Any]:
         document[name] = [getattr(own, "value", own) for own in document[name]]
     document["bars"] = list(recipe.bars) if recipe.bars else None
     return document
+
+
+_NOT_OF_THE_STEP = ("tempo_bpm", "bars", "pins", "fourth_finger", "cue", "signs")
+"""How a step is played and shown; not what it is."""
+
+
+def step_key(document: dict[str, Any]) -> str:
+    """What an exercise is as a step of somebody's way: the same at whatever tempo and with whatever fingering it was played."""
+    whole = document_from_recipe(recipe_from_document(document))
+    step = {name: value for name, value in whole.items() if name not in _NOT_OF_THE_STEP}
+    return hashlib.sha256(json.dumps(step, sort_keys=True).encode()).hexdigest()
 
 
 @lru_cache(maxsize=512)

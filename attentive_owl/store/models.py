@@ -3,10 +3,22 @@
 from __future__ import annotations
 
 import uuid
-from datetime import date, datetime
+from datetime import date, datetime, time
 from typing import Any, ClassVar
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Index, String, UniqueConstraint, func
+from sqlalchemy import (
+    JSON,
+    Column,
+    Computed,
+    DateTime,
+    ForeignKey,
+    Index,
+    String,
+    Table,
+    Text,
+    UniqueConstraint,
+    func,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
@@ -46,11 +58,31 @@ class Teacher(StudioOwned, Base):
     password_hash: Mapped[str]
 
 
+class Invitation(StudioOwned, Base):
+    """A link by which another teacher comes into the studio, once. Only the hash of its token is kept."""
+
+    __tablename__ = "invitation"
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    expires_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]
+
+
+ALSO_IN = Table(
+    "class_pupil",
+    Base.metadata,
+    Column("class_id", ForeignKey("class_group.id", ondelete="CASCADE"), primary_key=True),
+    Column("pupil_id", ForeignKey("pupil.id", ondelete="CASCADE"), primary_key=True, index=True),
+)
+"""Classes of a pupil beside the one whose code is on the card."""
+
+
 class ClassGroup(StudioOwned, Base):
     __tablename__ = "class_group"
     name: Mapped[str] = mapped_column(String(80))
     code: Mapped[str] = mapped_column(String(16), unique=True)
     pupils: Mapped[list[Pupil]] = relationship(back_populates="group", order_by="Pupil.name")
+    guests: Mapped[list[Pupil]] = relationship(secondary=ALSO_IN, back_populates="also_in", order_by="Pupil.name")
+    """Pupils whose card is of another class."""
 
 
 class Pupil(StudioOwned, Base):
@@ -76,7 +108,17 @@ class Pupil(StudioOwned, Base):
     consent_at: Mapped[datetime | None]
     pictures_agreed: Mapped[bool] = mapped_column(default=False, server_default="false")
     """The same adult said yes to pictures of the bow hold."""
+    path_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("learning_path.id", ondelete="SET NULL"))
+    """The learning path that the pupil goes."""
+    path_step: Mapped[int] = mapped_column(default=0, server_default="0")
+    """Steps of it that lie behind the pupil, passed or known already."""
+    goal: Mapped[str] = mapped_column(String(300), default="", server_default="")
+    remarks: Mapped[str] = mapped_column(Text, default="", server_default="")
+    """The teachers' own; no pupil sees them."""
+    archived_at: Mapped[datetime | None]
+    """Left the studio: the card no longer works, the takes stay."""
     group: Mapped[ClassGroup] = relationship(back_populates="pupils")
+    also_in: Mapped[list[ClassGroup]] = relationship(secondary=ALSO_IN, back_populates="guests")
 
 
 class Exercise(StudioOwned, Base):
@@ -104,8 +146,81 @@ class LearningPath(StudioOwned, Base):
     steps: Mapped[list[Any]] = mapped_column(default=list)
 
 
+class WeekSheet(StudioOwned, Base):
+    """Several exercises that are set together: being written, kept as a template, or sent."""
+
+    __tablename__ = "week_sheet"
+    teacher_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("teacher.id", ondelete="CASCADE"))
+    name: Mapped[str] = mapped_column(String(80), default="")
+    kind: Mapped[str] = mapped_column(String(16), default="draft")
+    """draft, template or sent."""
+    due_on: Mapped[date | None]
+    items: Mapped[list[Any]] = mapped_column(default=list)
+    """As the teacher wrote them: for whom, how fast, how often, and what is different for single pupils."""
+    changed_at: Mapped[datetime] = mapped_column(server_default=func.now(), onupdate=func.now())
+    sent_at: Mapped[datetime | None]
+
+
+class PassedStep(StudioOwned, Base):
+    """What a teacher has passed, of one pupil: an exercise at whatever tempo it was played."""
+
+    __tablename__ = "passed_step"
+    __table_args__ = (UniqueConstraint("pupil_id", "key"),)
+    pupil_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("pupil.id", ondelete="CASCADE"), index=True)
+    teacher_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("teacher.id", ondelete="CASCADE"))
+    take_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("take.id", ondelete="SET NULL"))
+    """The take that it was passed with; none: heard at a lesson."""
+    key: Mapped[str] = mapped_column(String(64))
+    """Of the recipe without its tempo (see `store.exercises.step_key`)."""
+    title: Mapped[str] = mapped_column(String(160))
+    recipe: Mapped[dict[str, Any]]
+    rubric: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    """What a microphone can not judge: line of the studio's rubric -> not_yet, nearly or yes."""
+    remark: Mapped[str] = mapped_column(String(300), default="", server_default="")
+
+
+class Lesson(StudioOwned, Base):
+    """Of one class: once, or every week."""
+
+    __tablename__ = "lesson"
+    class_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("class_group.id", ondelete="CASCADE"), index=True)
+    day: Mapped[date]
+    """The first one."""
+    starts: Mapped[time]
+    minutes: Mapped[int]
+    until: Mapped[date | None]
+    """Every week up to this day; none: only once."""
+    place: Mapped[str] = mapped_column(String(120), default="", server_default="")
+    group: Mapped[ClassGroup] = relationship(lazy="joined")
+
+
+class SchoolBreak(StudioOwned, Base):
+    """Days on which there are no lessons, and nothing is wanted of anybody."""
+
+    __tablename__ = "school_break"
+    name: Mapped[str] = mapped_column(String(80))
+    first_day: Mapped[date]
+    last_day: Mapped[date]
+
+
+class OutboxMessage(StudioOwned, Base):
+    """What would go by mail; nothing leaves the machine."""
+
+    __tablename__ = "outbox_message"
+    __table_args__ = (UniqueConstraint("pupil_id", "kind", "about"),)
+    pupil_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("pupil.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str] = mapped_column(String(24))
+    about: Mapped[str] = mapped_column(String(64))
+    """What it is about, so that nothing is said twice."""
+    subject: Mapped[str] = mapped_column(String(160))
+    words: Mapped[str] = mapped_column(Text)
+    pupil: Mapped[Pupil] = relationship()
+
+
 class Assignment(StudioOwned, Base):
     __tablename__ = "assignment"
+    sheet_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("week_sheet.id", ondelete="SET NULL"), index=True)
+    """The week's sheet that it was sent with."""
     exercise_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("exercise.id", ondelete="RESTRICT"), index=True)
     due_on: Mapped[date]
     target_bpm: Mapped[float]
@@ -181,6 +296,8 @@ class Take(StudioOwned, Base):
     """The same, spoken."""
     picture_sha256: Mapped[str | None] = mapped_column(String(64))
     """Of the bow hold; no microphone can judge it."""
+    lesson_teacher_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("teacher.id", ondelete="SET NULL"))
+    """The teacher who recorded it at a lesson; none: the pupil did."""
     pupil: Mapped[Pupil] = relationship()
     assignment: Mapped[Assignment] = relationship()
     reports: Mapped[list[Report]] = relationship(back_populates="take", order_by="Report.created_at")
@@ -202,6 +319,17 @@ class Take(StudioOwned, Base):
         return self.reports[-1] if self.reports else None
 
 
+def _figure(path: str, kind: str) -> Computed:
+    """A figure of the report that lists ask for: the database copies it out once, when the report is written, so that no list has to
+    unpack whole documents."""
+    return Computed(f"(document #>> '{{{path}}}')::{kind}", persisted=True)
+
+
+def _notes_that_are(status: str) -> Computed:
+    found = f"""jsonb_path_query_array(document, '$.notes[*] ? (@.status == "{status}")')"""
+    return Computed(f"jsonb_array_length({found})", persisted=True)
+
+
 class Report(StudioOwned, Base):
     """What one engine version made of a take. The unique key makes the check safe to run twice."""
 
@@ -209,7 +337,33 @@ class Report(StudioOwned, Base):
     __table_args__ = (UniqueConstraint("take_id", "engine"),)
     take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"), index=True)
     engine: Mapped[str] = mapped_column(String(32))
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    version: Mapped[int | None] = mapped_column(_figure("version", "integer"))
+    good: Mapped[bool | None] = mapped_column(_figure("good_go,good", "boolean"))
+    in_a_row: Mapped[int | None] = mapped_column(_figure("good_go,in_a_row", "integer"))
+    refusal_code: Mapped[str | None] = mapped_column(Text, _figure("refusal,code", "text"))
+    refusal_title: Mapped[str | None] = mapped_column(Text, _figure("refusal,title", "text"))
+    pitch_word: Mapped[str | None] = mapped_column(Text, _figure("judgement,pitch,word", "text"))
+    rhythm_word: Mapped[str | None] = mapped_column(Text, _figure("judgement,rhythm,word", "text"))
+    pitch_home: Mapped[int | None] = mapped_column(_figure("judgement,pitch,home", "integer"))
+    pitch_of: Mapped[int | None] = mapped_column(_figure("judgement,pitch,of", "integer"))
+    rhythm_home: Mapped[int | None] = mapped_column(_figure("judgement,rhythm,home", "integer"))
+    rhythm_of: Mapped[int | None] = mapped_column(_figure("judgement,rhythm,of", "integer"))
+    played_bpm: Mapped[float | None] = mapped_column(_figure("tempo,played_bpm", "double precision"))
+    wrong_notes: Mapped[int | None] = mapped_column(_notes_that_are("wrong_pitch"))
+    unclear_notes: Mapped[int | None] = mapped_column(_notes_that_are("unclear"))
+    all_notes: Mapped[int | None] = mapped_column(
+        Computed("jsonb_array_length(jsonb_path_query_array(document, '$.notes[*]'))", persisted=True)
+    )
+    wrong_names: Mapped[list[Any] | None] = mapped_column(
+        Computed(
+            """jsonb_path_query_array(document, '$.notes[*] ? (@.status == "wrong_pitch").name')""", persisted=True
+        )
+    )
+    causes: Mapped[list[Any] | None] = mapped_column(
+        Computed("jsonb_path_query_array(document, '$.causes[*]')", persisted=True)
+    )
+    """The causes that were named, the weightiest first."""
     take: Mapped[Take] = relationship(back_populates="reports")
 
 

@@ -103,8 +103,10 @@ def test_the_round(app, engine: Engine, filled: Filled, settings: Settings, viol
 def test_the_newest_word_counts_and_all_are_kept(app, engine: Engine, filled: Filled, violin_take: bytes) -> None:
     pupil, teacher = Visitor(app).pupil(filled), Visitor(app).teacher(filled)
     take_id = hand_in(pupil, filled, violin_take).json["id"]
+    seen = None
     for verdict in ("once_more", "come_and_see_me", "accepted"):
-        teacher.post(f"/api/takes/{take_id}/marks", json={"verdict": verdict, "remark": verdict})
+        word = {"verdict": verdict, "remark": verdict, "after": seen}
+        seen = teacher.post(f"/api/takes/{take_id}/marks", json=word).json["id"]
     assert teacher.get("/api/takes?only=all").json["takes"][0]["verdict"] == "accepted"
     assert pupil.get("/api/today").json["items"][0]["last_mark"]["verdict"] == "accepted"
     assert [mark["verdict"] for mark in teacher.get(f"/api/takes/{take_id}").json["marks"]][-1] == "accepted"

@@ -7,6 +7,8 @@ from attentive_owl.core.judging.first_note import FirstNoteAnswer, answer_first_
 from attentive_owl.core.judging.judge import ENGINE, JUDGE, judge
 from attentive_owl.core.judging.overruling import Overruling, overruled
 from attentive_owl.core.judging.report import REPORT_FORMAT, REPORT_VERSION, Report, in_words
+from attentive_owl.core.judging.spots import Spot, spots
+from attentive_owl.core.judging.triage import Need, NeedKind, Usual, WaitingTake, need_of, usual
 from attentive_owl.core.judging.trouble import trouble_by_bar
 
 __all__ = [
@@ -20,13 +22,21 @@ __all__ = [
     "FirstNoteAnswer",
     "GoodGoRule",
     "Level",
+    "Need",
+    "NeedKind",
     "Overruling",
     "Report",
+    "Spot",
+    "Usual",
+    "WaitingTake",
     "answer_first_note",
     "cause_key",
     "in_words",
     "judge",
+    "need_of",
     "overruled",
+    "spots",
     "trouble_by_bar",
+    "usual",
     "walk_to_first_note",
 ]

@@ -4,6 +4,16 @@ from attentive_owl.core.planning.best import Played, best_of
 from attentive_owl.core.planning.chunks import Bars, bars_of, from_the_end, hardest_first
 from attentive_owl.core.planning.ladder import FIRST_RUNG_SHARE, Go, Ladder, Standing
 from attentive_owl.core.planning.minutes import practice_minutes
+from attentive_owl.core.planning.progress import GoMade, OnStep, Standpoint, State, standpoint
+from attentive_owl.core.planning.repair import HeardTrouble, SharedTrouble, Trouble, shared, warm_up_for
+from attentive_owl.core.planning.suggestions import (
+    PassedBefore,
+    PupilSoFar,
+    StepAhead,
+    Suggestion,
+    SuggestionKind,
+    suggest,
+)
 from attentive_owl.core.planning.week import Day, Share, Task, plan
 
 __all__ = [
@@ -11,15 +21,31 @@ __all__ = [
     "Bars",
     "Day",
     "Go",
+    "GoMade",
+    "HeardTrouble",
     "Ladder",
+    "OnStep",
+    "PassedBefore",
     "Played",
+    "PupilSoFar",
     "Share",
+    "SharedTrouble",
     "Standing",
+    "Standpoint",
+    "State",
+    "StepAhead",
+    "Suggestion",
+    "SuggestionKind",
     "Task",
+    "Trouble",
     "bars_of",
     "best_of",
     "from_the_end",
     "hardest_first",
     "plan",
     "practice_minutes",
+    "shared",
+    "standpoint",
+    "suggest",
+    "warm_up_for",
 ]

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field, StringConstraints, model_validator
 
-from attentive_owl.core.judging import Report
+from attentive_owl.core.judging import NeedKind, Report, Spot
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import In, Instrument, Out, OverruleWord, TakeState, Verdict
 from attentive_owl.web.schemas.practice import Bars, Felt, Focus
@@ -36,10 +36,14 @@ class TakeRow(Out):
     felt: Felt | None
     asks_for_help: bool
     verdict: Verdict | None
+    need: NeedKind | None
+    """Why it wants an ear, of what waits."""
+    why: str
 
 
 class TakePage(Out):
     takes: list[TakeRow]
+    """What waits: in the order in which it wants an ear."""
     page: int
     pages: int
     total: int
@@ -49,6 +53,11 @@ class TakeQuestion(In):
     page: Annotated[int, Field(ge=1)] = 1
     only: Literal["unmarked", "all", "goes"] = "unmarked"
     """What was handed in and waits; all that was handed in; or the goes that were not, as far as the studio lets its teachers look."""
+    class_id: UUID | None = None
+    pupil_id: UUID | None = None
+    instrument: Instrument | None = None
+    search: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] = ""
+    """In names of pupils and titles of exercises."""
 
 
 class OverruleOut(Out):
@@ -131,6 +140,13 @@ class TakeOut(Out):
     """Other takes of the same assignment by the same pupil, the newest first."""
     next_unmarked_id: UUID | None
     """For the teacher: where to go after this one."""
+    left: int
+    """Other takes that wait."""
+    need: NeedKind | None
+    """Why this one does."""
+    why: str
+    spots: list[Spot]
+    """Worth hearing; for the teacher."""
 
 
 class TakeReceipt(Out):
@@ -139,6 +155,35 @@ class TakeReceipt(Out):
     """Of what is committed: the sender compares it before it lets its own copy go."""
 
 
+Remark = Annotated[str, StringConstraints(strip_whitespace=True, max_length=1000)]
+
+
 class NewMark(In):
     verdict: Verdict
-    remark: Annotated[str, StringConstraints(strip_whitespace=True, max_length=1000)] = ""
+    remark: Remark = ""
+    after: UUID | None = None
+    """The newest mark that its writer has seen, so that no two write over one another."""
+
+
+class ManyMarks(In):
+    """One word for several takes that nobody has said anything of."""
+
+    take_ids: Annotated[list[UUID], Field(min_length=1, max_length=100)]
+    verdict: Verdict
+    remark: Remark = ""
+
+
+class MarkedTogether(Out):
+    marks: list[MarkOut]
+    left_out: int
+    """Takes of which somebody has said something in the meantime."""
+
+
+class Draft(Out):
+    text: str
+    source: Literal["own", "report"]
+    """The teacher's words of before, on the same thing; or the report's."""
+
+
+class DraftList(Out):
+    drafts: list[Draft]

@@ -5,10 +5,11 @@ from __future__ import annotations
 from math import ceil
 from typing import Any
 
-from sqlalchemy import and_, func, select
+from sqlalchemy import Select, and_, func, or_, select
 from sqlalchemy.orm import joinedload
 
-from attentive_owl.store.models import Take
+from attentive_owl.core.judging import Need
+from attentive_owl.store.models import ALSO_IN, Assignment, Exercise, Pupil, Take
 from attentive_owl.web.access import own_studio, teacher_only
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.practice import Bars
@@ -17,6 +18,7 @@ from attentive_owl.web.shown import HANDED_IN, shown_to_teacher
 from attentive_owl.web.studio import settings_of
 from attentive_owl.web.summaries import TakeSummary, summaries
 from attentive_owl.web.takes.blueprint import api
+from attentive_owl.web.takes.waiting import in_order_of_need, waits
 
 _PER_PAGE = 25
 _WITH_NAMES = (joinedload(Take.pupil), joinedload(Take.assignment))
@@ -25,24 +27,50 @@ _WITH_NAMES = (joinedload(Take.pupil), joinedload(Take.assignment))
 @api.get("/takes", responses={200: TakePage})
 @teacher_only
 def listing(query: TakeQuestion) -> Any:
-    """What waits for a mark, oldest first; or all that was handed in, or the goes that were not, newest first."""
+    """What waits for a mark, in the order in which it wants an ear; or all that was handed in, or the goes that were not, the newest
+    first."""
     with own_studio() as session:
         if query.only == "unmarked":
-            question = select(Take).where(HANDED_IN, ~Take.marks.any()).order_by(Take.recorded_at, Take.id)
-        else:
-            shown = HANDED_IN
-            if query.only == "goes":
-                shown = and_(shown_to_teacher(settings_of(session).goes_seen), Take.handed_in_at.is_(None))
-            question = select(Take).where(shown).order_by(Take.recorded_at.desc(), Take.id)
-        total = session.scalar(select(func.count()).select_from(question.order_by(None).subquery())) or 0
-        pages = max(ceil(total / _PER_PAGE), 1)
-        page = min(query.page, pages)
-        rows = question.options(*_WITH_NAMES).limit(_PER_PAGE).offset((page - 1) * _PER_PAGE)
-        takes = [_row(own) for own in summaries(session, rows)]
-        return reply(TakePage(takes=takes, page=page, pages=pages, total=total))
+            order = in_order_of_need(session, _narrowed(waits(), query))
+            pages, page = _paged(len(order), query.page)
+            takes = [_row(own.summary, own.need) for own in order[(page - 1) * _PER_PAGE : page * _PER_PAGE]]
+            return reply(TakePage(takes=takes, page=page, pages=pages, total=len(order)))
+        shown = HANDED_IN
+        if query.only == "goes":
+            shown = and_(shown_to_teacher(settings_of(session).goes_seen), Take.handed_in_at.is_(None))
+        question = _narrowed(select(Take).join(Pupil, Pupil.id == Take.pupil_id).where(shown), query)
+        total = session.scalar(select(func.count()).select_from(question.subquery())) or 0
+        pages, page = _paged(total, query.page)
+        newest = question.order_by(Take.recorded_at.desc(), Take.id)
+        rows = newest.options(*_WITH_NAMES).limit(_PER_PAGE).offset((page - 1) * _PER_PAGE)
+        return reply(
+            TakePage(takes=[_row(own) for own in summaries(session, rows)], page=page, pages=pages, total=total)
+        )
 
 
-def _row(own: TakeSummary) -> TakeRow:
+def _paged(total: int, page: int) -> tuple[int, int]:
+    """How many pages there are, and the one that is shown."""
+    pages = max(ceil(total / _PER_PAGE), 1)
+    return pages, min(page, pages)
+
+
+def _narrowed(question: Select[Take], query: TakeQuestion) -> Select[Take]:
+    """The question with the filters of the list; it has joined the pupil."""
+    if query.class_id is not None:
+        guests = select(ALSO_IN.c.pupil_id).where(ALSO_IN.c.class_id == query.class_id)
+        question = question.where(or_(Pupil.group_id == query.class_id, Pupil.id.in_(guests)))
+    if query.pupil_id is not None:
+        question = question.where(Pupil.id == query.pupil_id)
+    if query.instrument is not None:
+        question = question.where(Pupil.instrument == query.instrument)
+    for word in query.search.split():
+        titled = select(Assignment.id).join(Exercise, Exercise.id == Assignment.exercise_id)
+        like = titled.where(Exercise.title.icontains(word, autoescape=True))
+        question = question.where(or_(Pupil.name.icontains(word, autoescape=True), Take.assignment_id.in_(like)))
+    return question
+
+
+def _row(own: TakeSummary, need: Need | None = None) -> TakeRow:
     take = own.take
     return TakeRow(
         id=take.id,
@@ -63,4 +91,6 @@ def _row(own: TakeSummary) -> TakeRow:
         felt=take.felt,  # type: ignore[arg-type]
         asks_for_help=take.help_words is not None,
         verdict=own.mark.verdict if own.mark else None,  # type: ignore[arg-type]
+        need=need.kind if need else None,
+        why=need.why if need else "",
     )

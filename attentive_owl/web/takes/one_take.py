@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import uuid
+from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
+from attentive_owl.core.judging import Need, NeedKind, spots
 from attentive_owl.store.exercises import line_of_take
 from attentive_owl.store.models import Take
 from attentive_owl.web.access import own_studio, signed_in, visitor
@@ -16,14 +20,13 @@ from attentive_owl.web.schemas.practice import Bars
 from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.schemas.takes import EarlierTake, TakeOut
 from attentive_owl.web.scores import score_out
-from attentive_owl.web.shown import HANDED_IN, shown_to_teacher
+from attentive_owl.web.shown import shown_to_teacher
 from attentive_owl.web.studio import marks_for, settings_of, studio_settings
 from attentive_owl.web.takes.blueprint import api
 from attentive_owl.web.takes.marking import overrule_out
 from attentive_owl.web.takes.sounds import play
 from attentive_owl.web.takes.visible import judged, visible_take
-
-_ENDED = ("checked", "refused", "stuck")
+from attentive_owl.web.takes.waiting import in_order_of_need, waits
 
 
 @api.get("/takes/<uuid:id>", responses={200: TakeOut})
@@ -31,14 +34,10 @@ _ENDED = ("checked", "refused", "stuck")
 def one(path: ById) -> Any:
     with own_studio() as session:
         take = visible_take(session, path.id)
-        following, own = None, visitor().person.role == "pupil"
+        own, queue = visitor().person.role == "pupil", _Queue()
         if not own:
-            following = session.scalar(
-                select(Take.id)
-                .where(HANDED_IN, ~Take.marks.any(), Take.state.in_(_ENDED), Take.id != take.id)
-                .order_by(Take.recorded_at, Take.id)
-                .limit(1)
-            )
+            queue = _place_in_queue(session, take)
+        report = judged(take)
         seen = Take.thrown_away_at.is_(None) if own else shown_to_teacher(settings_of(session).goes_seen)
         others = session.execute(
             select(Take.id, Take.recorded_at)
@@ -79,14 +78,38 @@ def one(path: ById) -> Any:
                 picture_wanted=take.assignment.wants_picture and take.pupil.pictures_agreed,
                 audio_url=f"/api/takes/{take.id}/audio",
                 target_bpm=take.asked_bpm,
-                report=judged(take),
+                report=report,
                 marks=[MarkOut.model_validate(mark, from_attributes=True) for mark in take.marks],
                 overrules=[overrule_out(word) for word in take.overrules],
                 engines=[report.engine for report in take.reports],
                 others=[EarlierTake(id=other, recorded_at=at) for other, at in others],
-                next_unmarked_id=following,
+                next_unmarked_id=queue.following,
+                left=queue.left,
+                need=queue.need.kind if queue.need else None,
+                why=queue.need.why if queue.need else "",
+                spots=spots(report) if report and not own else [],
             )
         )
+
+
+@dataclass(frozen=True)
+class _Queue:
+    """Where a take stands among those that wait."""
+
+    following: uuid.UUID | None = None
+    left: int = 0
+    need: Need | None = None
+
+
+def _place_in_queue(session: Session, take: Take) -> _Queue:
+    """The next one is the next in the teacher's list; after the last of it the first."""
+    order = in_order_of_need(session, waits())
+    need = next((own.need for own in order if own.summary.take.id == take.id), None)
+    others = [own for own in order if own.need.kind is not NeedKind.CHECKING or own.summary.take.id == take.id]
+    places = [own.summary.take.id for own in others]
+    at = places.index(take.id) if take.id in places else -1
+    left = [own for own in (*places[at + 1 :], *places[: max(at, 0)]) if own != take.id]
+    return _Queue(left[0] if left else None, len(left), need)
 
 
 @api.get("/takes/<uuid:id>/score", responses={200: ScoreOut})

@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.judging import Report as JudgedReport
-from attentive_owl.store.models import Take
+from attentive_owl.store.models import Report, Take
 from attentive_owl.web.access import visitor
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.schemas.reports import overruling_of, report_from
@@ -18,7 +18,7 @@ from attentive_owl.web.studio import settings_of
 _WHOLE = (
     joinedload(Take.pupil),
     joinedload(Take.assignment),
-    selectinload(Take.reports),
+    selectinload(Take.reports).undefer(Report.document),
     selectinload(Take.marks),
     selectinload(Take.overrules),
 )

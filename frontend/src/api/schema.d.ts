@@ -325,6 +325,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same word for several takes. Those of which somebody has said something already are left out. */
+        post: operations["takes_mark_together_marks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marks/{id}": {
         parameters: {
             query?: never;
@@ -600,7 +617,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What waits for a mark, oldest first; or all that was handed in, or the goes that were not, newest first. */
+        /**
+         * What waits for a mark, in the order in which it wants an ear; or all that was handed in, or the goes that were not, the newest
+         * @description first.
+         */
         get: operations["takes_listing_takes_get"];
         put?: never;
         /**
@@ -643,6 +663,23 @@ export interface paths {
         };
         /** The take as one-channel FLAC, whatever was handed in; ranges are served. */
         get: operations["takes_sound_takes__uuid_id__audio_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{id}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What might be said of a take: the teacher's own words of before on the same thing, then the report's. */
+        get: operations["takes_drafts_takes__uuid_id__drafts_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1036,6 +1073,21 @@ export interface components {
              * @constant
              */
             done?: true;
+        };
+        /** Draft */
+        Draft: {
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "own" | "report";
+            /** Text */
+            text: string;
+        };
+        /** DraftList */
+        DraftList: {
+            /** Drafts */
+            drafts: components["schemas"]["Draft"][];
         };
         /**
          * Dynamic
@@ -1527,6 +1579,24 @@ export interface components {
              */
             file: string;
         };
+        /**
+         * ManyMarks
+         * @description One word for several takes that nobody has said anything of.
+         */
+        ManyMarks: {
+            /**
+             * Remark
+             * @default
+             */
+            remark?: string;
+            /** Take Ids */
+            take_ids: string[];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "accepted" | "once_more" | "come_and_see_me";
+        };
         /** MarkOut */
         MarkOut: {
             /**
@@ -1564,6 +1634,13 @@ export interface components {
             /** Semitones */
             semitones: number;
         };
+        /** MarkedTogether */
+        MarkedTogether: {
+            /** Left Out */
+            left_out: number;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+        };
         /** MomentUpload */
         MomentUpload: {
             /**
@@ -1572,6 +1649,12 @@ export interface components {
              */
             sound: string;
         };
+        /**
+         * NeedKind
+         * @description In the order in which they are heard.
+         * @enum {string}
+         */
+        NeedKind: "help" | "unclear" | "refused" | "wrong_notes" | "unusual" | "look" | "plain" | "checking";
         /** NeighboursOut */
         NeighboursOut: {
             /** Above */
@@ -1676,6 +1759,11 @@ export interface components {
         };
         /** NewMark */
         NewMark: {
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
             /**
              * Remark
              * @default
@@ -2875,6 +2963,15 @@ export interface components {
              */
             sound: string;
         };
+        /** Spot */
+        Spot: {
+            /** End S */
+            end_s: number;
+            /** Start S */
+            start_s: number;
+            /** Words */
+            words: string;
+        };
         /**
          * Standing
          * @description Where one pupil stands with one assignment.
@@ -3058,8 +3155,11 @@ export interface components {
             instrument: "violin" | "viola" | "cello" | "bass";
             /** Kept */
             kept: boolean;
+            /** Left */
+            left: number;
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
+            need: components["schemas"]["NeedKind"] | null;
             /** Next Unmarked Id */
             next_unmarked_id: string | null;
             /** Others */
@@ -3082,6 +3182,8 @@ export interface components {
             sha256: string;
             /** Size */
             size: string;
+            /** Spots */
+            spots: components["schemas"]["Spot"][];
             /**
              * State
              * @enum {string}
@@ -3095,6 +3197,8 @@ export interface components {
             thrown_away: boolean;
             /** Title */
             title: string;
+            /** Why */
+            why: string;
         };
         /** TakePage */
         TakePage: {
@@ -3140,6 +3244,7 @@ export interface components {
              * @enum {string}
              */
             instrument: "violin" | "viola" | "cello" | "bass";
+            need: components["schemas"]["NeedKind"] | null;
             /** Pitch Word */
             pitch_word: string | null;
             /** Played Bpm */
@@ -3166,6 +3271,8 @@ export interface components {
             title: string;
             /** Verdict */
             verdict: ("accepted" | "once_more" | "come_and_see_me") | null;
+            /** Why */
+            why: string;
         };
         /**
          * TakeSaid
@@ -4412,6 +4519,57 @@ export interface operations {
             };
         };
     };
+    takes_mark_together_marks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyMarks"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedTogether"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     takes_take_mark_back_marks__uuid_id__delete: {
         parameters: {
             query?: never;
@@ -5320,6 +5478,10 @@ export interface operations {
             query?: {
                 page?: number;
                 only?: "unmarked" | "all" | "goes";
+                class_id?: string | null;
+                pupil_id?: string | null;
+                instrument?: ("violin" | "viola" | "cello" | "bass") | null;
+                search?: string;
             };
             header?: never;
             path?: never;
@@ -5585,6 +5747,55 @@ export interface operations {
             };
         };
     };
+    takes_drafts_takes__uuid_id__drafts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     takes_hear_help_takes__uuid_id__help_get: {
         parameters: {
             query?: never;
@@ -5713,6 +5924,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

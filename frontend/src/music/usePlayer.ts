@@ -15,6 +15,13 @@ export interface Player {
   setRate: (rate: number) => void;
   /** Plays from..to and stops. */
   playSpan: (from: number, to: number) => void;
+  /** Plays several spans, one after the other. */
+  playSpans: (spans: readonly Span[]) => void;
+}
+
+export interface Span {
+  from: number;
+  to: number;
 }
 
 export interface Onset {
@@ -26,6 +33,7 @@ export function usePlayer(src: string | undefined, onsets: Onset[]): Player {
   const audio = useRef<HTMLAudioElement | null>(null);
   const [element, setElement] = useState<HTMLAudioElement | null>(null);
   const until = useRef<number | null>(null);
+  const ahead = useRef<readonly Span[]>([]);
   const [playing, setPlaying] = useState(false);
   const [time, setTime] = useState(0);
   const [duration, setDuration] = useState(0);
@@ -69,8 +77,11 @@ export function usePlayer(src: string | undefined, onsets: Onset[]): Player {
       if (element) {
         setTime(element.currentTime);
         if (until.current !== null && element.currentTime >= until.current) {
-          until.current = null;
-          element.pause();
+          const [next, ...later] = ahead.current;
+          until.current = next?.to ?? null;
+          ahead.current = later;
+          if (next) element.currentTime = Math.max(0, next.from);
+          else element.pause();
         }
       }
       frame = requestAnimationFrame(follow);
@@ -83,6 +94,7 @@ export function usePlayer(src: string | undefined, onsets: Onset[]): Player {
     const element = audio.current;
     if (!element) return;
     until.current = null;
+    ahead.current = [];
     if (element.paused) void element.play().catch(() => setFailed(true));
     else element.pause();
   }, []);
@@ -97,13 +109,16 @@ export function usePlayer(src: string | undefined, onsets: Onset[]): Player {
     }
     setRateState(next);
   }, []);
-  const playSpan = useCallback((from: number, to: number) => {
+  const playSpans = useCallback((spans: readonly Span[]) => {
     const element = audio.current;
-    if (!element) return;
-    element.currentTime = Math.max(0, from);
-    until.current = to;
+    const [first, ...later] = spans;
+    if (!element || !first) return;
+    element.currentTime = Math.max(0, first.from);
+    until.current = first.to;
+    ahead.current = later;
     void element.play().catch(() => setFailed(true));
   }, []);
+  const playSpan = useCallback((from: number, to: number) => playSpans([{ from, to }]), [playSpans]);
 
   let current: number | null = null;
   if (playing || time > 0) {
@@ -112,5 +127,5 @@ export function usePlayer(src: string | undefined, onsets: Onset[]): Player {
       current = onset.index;
     }
   }
-  return { attach, playing, time, duration, rate, current, failed, toggle, seek, setRate, playSpan };
+  return { attach, playing, time, duration, rate, current, failed, toggle, seek, setRate, playSpan, playSpans };
 }

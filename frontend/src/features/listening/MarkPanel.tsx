@@ -12,6 +12,7 @@ import { useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { useSingleKeys, useShortcuts } from "../../ui/shortcuts";
+import { Drafts } from "./Drafts";
 import { Note } from "../../ui/states";
 import { useDraft } from "../../ui/useDraft";
 import { dayWords, verdictWords } from "../../ui/words";
@@ -30,10 +31,14 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
     void queries.invalidateQueries({ queryKey: ["takes"] });
     void queries.invalidateQueries({ queryKey: ["week"] });
   };
+  const last = take.marks.at(-1);
   const send = useMutation({
     mutationFn: (onwards: boolean) =>
       answer(
-        api.POST("/api/takes/{id}/marks", { params: { path: { id: take.id } }, body: { verdict: verdict!, remark } }),
+        api.POST("/api/takes/{id}/marks", {
+          params: { path: { id: take.id } },
+          body: { verdict: verdict!, remark, after: last?.id ?? null },
+        }),
       ).then(() => onwards),
     onSuccess: (onwards) => {
       setVerdict(null);
@@ -41,6 +46,8 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
       refresh();
       if (onwards && take.next_unmarked_id) void go(`/listening/${take.next_unmarked_id}`);
     },
+    // Another teacher may have been quicker: their word is shown, and this one is still there to be sent.
+    onError: refresh,
   });
   const undo = useMutation({
     mutationFn: (id: string) => answer(api.DELETE("/api/marks/{id}", { params: { path: { id } } })),
@@ -61,7 +68,6 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
   );
   useShortcuts(keys);
 
-  const last = take.marks.at(-1);
   return (
     <Box
       component="section"
@@ -105,13 +111,14 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
         slotProps={{ htmlInput: { maxLength: 1000 } }}
         sx={{ mb: 1.5 }}
       />
+      {remark === "" && <Drafts takeId={take.id} onTake={setRemark} />}
       {send.isError && <Note>{send.error.message}</Note>}
       {undo.isError && <Note>{undo.error.message}</Note>}
       <Button variant="contained" fullWidth disabled={!verdict || send.isPending} onClick={() => send.mutate(true)}>
         {take.next_unmarked_id ? "Send and next" : "Send"}
       </Button>
       <Typography sx={{ color: "text.secondary", fontSize: "0.9rem", mt: 1 }}>
-        {single ? "Space plays · A, O, C mark · Ctrl+Enter sends · ↓ next" : "Ctrl+Enter sends"}
+        {single ? "Space plays, S the spots · A, O, C mark · Ctrl+Enter sends · ↓ next" : "Ctrl+Enter sends"}
       </Typography>
       <FormControlLabel
         control={<Switch size="small" checked={single} onChange={(_, on) => setSingle(on)} />}

@@ -13,14 +13,29 @@ import { Empty, Loading, Trouble } from "../../ui/states";
 import { feltWords, pieceWords } from "../../ui/pieces";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
 import { useSay } from "../../ui/vocabulary";
+import { AcceptTogether, TakenTogether } from "./AcceptTogether";
+import { Narrow, useNarrowed } from "./Narrow";
 import { Recheck } from "./Recheck";
 
-const STATE_WORDS: Record<Schemas["TakeRow"]["state"], string> = {
+type TakeRow = Schemas["TakeRow"];
+
+const STATE_WORDS: Record<TakeRow["state"], string> = {
   waiting: "waiting to be checked",
   checking: "being checked",
   checked: "",
   refused: "not judged",
   stuck: "could not be checked",
+};
+
+const NEEDS: Record<NonNullable<TakeRow["need"]>, string> = {
+  help: "Asks for help, or found it too hard",
+  unclear: "Your ear is needed",
+  refused: "Not judged",
+  wrong_notes: "Wrong notes",
+  unusual: "Unlike this pupil",
+  look: "Worth a look",
+  plain: "Good goes",
+  checking: "Being checked",
 };
 
 const LISTS = ["unmarked", "all", "goes"] as const;
@@ -33,17 +48,25 @@ const EMPTY: Record<(typeof LISTS)[number], [string, string]> = {
   ],
 };
 
-/** The teacher's list of takes: what waits for a word first. */
+/** The teacher's list of takes: what wants an ear first. */
 export function TakeListPage() {
   const [search, setSearch] = useSearchParams();
   const only = LISTS.find((own) => own === search.get("only")) ?? "unmarked";
   const page = Number(search.get("page") ?? 1) || 1;
+  const narrowed = useNarrowed();
   const takes = useQuery({
-    queryKey: ["takes", only, page],
-    queryFn: () => answer(api.GET("/api/takes", { params: { query: { only, page } } })),
+    queryKey: ["takes", only, page, narrowed.query],
+    queryFn: () => answer(api.GET("/api/takes", { params: { query: { only, page, ...narrowed.query } } })),
     placeholderData: keepPreviousData,
     refetchInterval: 10_000,
   });
+  const turn = (to: Record<string, string>) =>
+    setSearch((before) => {
+      const next = new URLSearchParams(before);
+      for (const [key, value] of Object.entries(to)) next.set(key, value);
+      return next;
+    });
+  const first = only === "unmarked" ? takes.data?.takes.find((take) => take.need !== "checking") : undefined;
   return (
     <>
       <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 2, mb: 2 }}>
@@ -53,37 +76,59 @@ export function TakeListPage() {
         <ToggleButtonGroup
           exclusive
           value={only}
-          onChange={(_, next: string | null) => next && setSearch({ only: next })}
+          onChange={(_, next: string | null) => next && turn({ only: next, page: "1" })}
           aria-label="Which takes"
         >
           <ToggleButton value="unmarked">Waiting for you</ToggleButton>
           <ToggleButton value="all">All handed in</ToggleButton>
           <ToggleButton value="goes">Goes at home</ToggleButton>
         </ToggleButtonGroup>
+        {first && (
+          <Button variant="contained" component={Link} to={`/listening/${first.id}`}>
+            Begin
+          </Button>
+        )}
       </Box>
+      <Narrow own={narrowed} />
       <Recheck />
       {takes.isPending ? (
         <Loading what="Fetching the takes" />
       ) : takes.isError ? (
         <Trouble error={takes.error} again={() => void takes.refetch()} />
       ) : takes.data.total === 0 ? (
-        <Empty title={EMPTY[only][0]}>
-          <Typography>{EMPTY[only][1]}</Typography>
-        </Empty>
+        narrowed.any ? (
+          <Empty title="None of these.">
+            <Button variant="outlined" onClick={narrowed.clear}>
+              Show all
+            </Button>
+          </Empty>
+        ) : (
+          <Empty title={EMPTY[only][0]}>
+            <Typography>{EMPTY[only][1]}</Typography>
+          </Empty>
+        )
       ) : (
         <>
-          <Paper component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
-            {takes.data.takes.map((take) => (
-              <Row key={take.id} take={take} />
-            ))}
-          </Paper>
+          {groupsOf(takes.data.takes).map(([need, rows]) => (
+            <Box component="section" key={need ?? "all"} sx={{ mb: 2 }} aria-label={need ? NEEDS[need] : "Takes"}>
+              {need && (
+                <Box sx={{ display: "flex", alignItems: "center", flexWrap: "wrap", gap: 2, mb: 0.5 }}>
+                  <Typography variant="h2">
+                    {NEEDS[need]} ({rows.length})
+                  </Typography>
+                </Box>
+              )}
+              <Paper component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
+                {rows.map((take) => (
+                  <Row key={take.id} take={take} />
+                ))}
+              </Paper>
+              {need === "plain" && <AcceptTogether takes={rows} />}
+            </Box>
+          ))}
           {takes.data.pages > 1 && (
             <Box sx={{ display: "flex", gap: 2, alignItems: "center", mt: 2 }}>
-              <Button
-                variant="outlined"
-                disabled={page <= 1}
-                onClick={() => setSearch({ only, page: String(page - 1) })}
-              >
+              <Button variant="outlined" disabled={page <= 1} onClick={() => turn({ page: String(page - 1) })}>
                 Back
               </Button>
               <Typography>
@@ -92,7 +137,7 @@ export function TakeListPage() {
               <Button
                 variant="outlined"
                 disabled={page >= takes.data.pages}
-                onClick={() => setSearch({ only, page: String(page + 1) })}
+                onClick={() => turn({ page: String(page + 1) })}
               >
                 On
               </Button>
@@ -100,11 +145,23 @@ export function TakeListPage() {
           )}
         </>
       )}
+      <TakenTogether />
     </>
   );
 }
 
-function Row({ take }: { take: Schemas["TakeRow"] }) {
+/** The takes as they come, cut where another need begins. */
+function groupsOf(takes: TakeRow[]): [TakeRow["need"], TakeRow[]][] {
+  const groups: [TakeRow["need"], TakeRow[]][] = [];
+  for (const take of takes) {
+    const last = groups.at(-1);
+    if (last && last[0] === take.need) last[1].push(take);
+    else groups.push([take.need, [take]]);
+  }
+  return groups;
+}
+
+function Row({ take }: { take: TakeRow }) {
   const say = useSay();
   return (
     <Box component="li" sx={{ borderBottom: `1px solid ${colours.line}`, "&:last-child": { borderBottom: 0 } }}>
@@ -148,11 +205,13 @@ function Row({ take }: { take: Schemas["TakeRow"] }) {
           )}
         </Box>
         <Box sx={{ color: "text.secondary" }}>
-          {take.refusal
-            ? `Not judged: ${take.refusal}`
-            : take.pitch_word
-              ? `pitch ${take.pitch_word}, rhythm ${take.rhythm_word}`
-              : STATE_WORDS[take.state]}
+          {take.need === "look" || take.need === "wrong_notes" || take.need === "unusual" || take.need === "unclear"
+            ? say(take.why)
+            : take.refusal
+              ? `Not judged: ${take.refusal}`
+              : take.pitch_word
+                ? `pitch ${take.pitch_word}, rhythm ${take.rhythm_word}`
+                : STATE_WORDS[take.state]}
         </Box>
         <Box sx={{ color: "text.secondary" }}>
           {take.played_bpm ? `${Math.round(take.played_bpm)} of ${take.target_bpm}` : ""}

@@ -23,6 +23,7 @@ import { Figures } from "./Figures";
 import { MarkPanel } from "./MarkPanel";
 import { NotePanel } from "./NotePanel";
 import { NoteTable } from "./NoteTable";
+import { Spots } from "./Spots";
 import { useOverrules } from "./useOverrules";
 
 const ASK_AGAIN_MS = 1000;
@@ -48,16 +49,25 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
   const overruling = useOverrules(take);
   const report = take.report;
   const spots = useMemo(() => awayPlaces(report), [report]);
-  const toggle = player.toggle;
+  const { toggle, playSpans } = player;
+  const worthHearing = take.spots;
+  const hearSpots = useMemo(
+    () =>
+      worthHearing.length > 0
+        ? () => playSpans(worthHearing.map((spot) => ({ from: spot.start_s, to: spot.end_s })))
+        : undefined,
+    [playSpans, worthHearing],
+  );
 
   const next = take.next_unmarked_id;
   const keys = useMemo(
     () => ({
       " ": toggle,
+      s: hearSpots,
       ArrowDown: next ? () => void go(`/listening/${next}`) : undefined,
       ArrowUp: () => void go(-1),
     }),
-    [toggle, go, next],
+    [toggle, hearSpots, go, next],
   );
   useShortcuts(keys);
 
@@ -83,11 +93,17 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
               {say(take.title)}
               {take.bars && `, ${say(pieceWords(take.bars))}`} · {dayWords(take.recorded_at)}
               {take.felt && ` · felt ${feltWords[take.felt]}`}
+              {take.need && take.why && (
+                <>
+                  {" · "}
+                  <b>{say(take.why)}</b>
+                </>
+              )}
             </Typography>
           </Box>
           {take.next_unmarked_id ? (
             <Button className="no-print" component={Link} to={`/listening/${take.next_unmarked_id}`} variant="text">
-              Next take ↓
+              Next take ↓ ({take.left} {take.left === 1 ? "waits" : "wait"})
             </Button>
           ) : (
             <Button className="no-print" component={Link} to="/listening" variant="text">
@@ -144,6 +160,9 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
         <Box className="no-print">
           <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
         </Box>
+        {hearSpots && (
+          <Spots spots={worthHearing} onAll={hearSpots} onOne={(spot) => player.playSpan(spot.start_s, spot.end_s)} />
+        )}
         {accepted && <PulseStrip report={accepted} lit={new Set(lit)} />}
         {accepted && score.data && (
           <Box sx={{ mt: 2 }}>

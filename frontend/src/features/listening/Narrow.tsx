@@ -1,0 +1,90 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import { useQuery } from "@tanstack/react-query";
+import { useDeferredValue } from "react";
+import { useSearchParams } from "react-router";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { instrumentWords } from "../../ui/words";
+
+const KEYS = ["class_id", "instrument", "search"] as const;
+
+/** The filters of a list; they stand in the address, so that going back finds them again. */
+export function useNarrowed() {
+  const [params, setParams] = useSearchParams();
+  const values = Object.fromEntries(KEYS.map((key) => [key, params.get(key) ?? ""])) as Record<
+    (typeof KEYS)[number],
+    string
+  >;
+  const typed = useDeferredValue(values.search);
+  const query = {
+    ...(values.class_id && { class_id: values.class_id }),
+    ...(values.instrument && { instrument: values.instrument as Schemas["TakeRow"]["instrument"] }),
+    ...(typed && { search: typed }),
+  };
+  const change = (key: (typeof KEYS)[number], value: string) =>
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value) next.set(key, value);
+        else next.delete(key);
+        next.delete("page");
+        return next;
+      },
+      { replace: true },
+    );
+  const clear = () => KEYS.forEach((key) => change(key, ""));
+  return { values, query, change, any: Object.keys(query).length > 0, clear };
+}
+
+export function Narrow({ own }: { own: ReturnType<typeof useNarrowed> }) {
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => answer(api.GET("/api/classes")) });
+  const { values, change, any, clear } = own;
+  return (
+    <Box role="search" sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mb: 2, alignItems: "center" }}>
+      <TextField
+        size="small"
+        type="search"
+        label="Name or exercise"
+        value={values.search}
+        onChange={(event) => change("search", event.target.value)}
+        sx={{ minWidth: 220 }}
+      />
+      {(classes.data?.classes.length ?? 0) > 1 && (
+        <TextField
+          select
+          size="small"
+          label="Class"
+          value={values.class_id}
+          onChange={(event) => change("class_id", event.target.value)}
+          sx={{ minWidth: 200 }}
+        >
+          <MenuItem value="">All classes</MenuItem>
+          {classes.data!.classes.map((group) => (
+            <MenuItem key={group.id} value={group.id}>
+              {group.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <TextField
+        select
+        size="small"
+        label="Instrument"
+        value={values.instrument}
+        onChange={(event) => change("instrument", event.target.value)}
+        sx={{ minWidth: 160 }}
+      >
+        <MenuItem value="">All instruments</MenuItem>
+        {Object.entries(instrumentWords).map(([key, name]) => (
+          <MenuItem key={key} value={key}>
+            {name}
+          </MenuItem>
+        ))}
+      </TextField>
+      {any && <Button onClick={clear}>Show all</Button>}
+    </Box>
+  );
+}

@@ -1,0 +1,148 @@
+"""The list that waits: in the order of need, marked together, and by two teachers at one time."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import Engine
+
+from attentive_owl.settings import Settings
+from attentive_owl.store.models import Pupil, Teacher
+from attentive_owl.store.session import open_session
+from tests.conftest import PASSWORD, Filled, Visitor, _hashed, fill
+from tests.web.desk import cause, given_take, report
+
+
+def listed(teacher: Visitor, query: str = "") -> list[tuple[str, str]]:
+    return [(row["id"], row["need"]) for row in teacher.get(f"/api/takes{query}").json["takes"]]
+
+
+def second_teacher(app: Any, engine: Engine, filled: Filled) -> Visitor:
+    with open_session(engine, "tests add a teacher") as session:
+        session.add(
+            Teacher(
+                studio_id=filled.studio_id, email="two@test.example", name="Second", password_hash=_hashed(PASSWORD)
+            )
+        )
+    visitor = Visitor(app)
+    assert (
+        visitor.post("/api/session/teacher", json={"email": "two@test.example", "password": PASSWORD}).status_code
+        == 200
+    )
+    return visitor
+
+
+def test_what_wants_an_ear_comes_first_and_says_why(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    plain = given_take(engine, filled, report(), seconds_ago=90)
+    look = given_take(
+        engine, filled, report(good=False, causes=[cause("drift", title="The tempo falls")]), seconds_ago=80
+    )
+    wrong = given_take(engine, filled, report(good=False, causes=[cause("key_signature")]), seconds_ago=70)
+    refused = given_take(engine, filled, report(refusal="too_noisy"), seconds_ago=60)
+    unclear = given_take(engine, filled, report(good=False, unclear=6), seconds_ago=50)
+    hard = given_take(engine, filled, report(), seconds_ago=40, felt="too_hard")
+    rows = teacher.get("/api/takes").json["takes"]
+    assert [row["id"] for row in rows] == [str(own) for own in (hard, unclear, refused, wrong, look, plain)]
+    assert [row["need"] for row in rows] == ["help", "unclear", "refused", "wrong_notes", "look", "plain"]
+    assert [row["why"] for row in rows] == [
+        "too hard, they say", "6 of 16 notes not sure", "not judged: too noisy", "Key signature", "The tempo falls", "",
+    ]  # fmt: skip
+    # From the page of one take the way goes on in the same order, and at the end back to the first.
+    assert teacher.get(f"/api/takes/{refused}").json["next_unmarked_id"] == str(wrong)
+    last = teacher.get(f"/api/takes/{plain}").json
+    assert (last["next_unmarked_id"], last["left"], last["need"]) == (str(hard), 5, "plain")
+
+
+def test_far_from_the_usual_is_told_either_way(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    for day in range(3, 9):
+        take = given_take(engine, filled, report(home=15), days_ago=day)
+        teacher.post(f"/api/takes/{take}/marks", json={"verdict": "accepted"})
+    given_take(engine, filled, report(home=13))
+    assert [need for _, need in listed(teacher)] == ["plain"]
+    given_take(engine, filled, report(home=6))
+    row = teacher.get("/api/takes").json["takes"][0]
+    assert row["need"] == "unusual"
+    assert row["why"] == "far below the usual: 38 % of the notes at home, 94 % as a rule"
+
+
+def test_filters_are_the_databases(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    one, two = (
+        given_take(engine, filled, report()),
+        given_take(engine, filled, report(), pupil_id=filled.other_pupil_id),
+    )
+    for query in ("", "&only=all"):
+        assert {own for own, _ in listed(teacher, f"?search=Pupil%200{query}")} == {str(one)}
+        assert {own for own, _ in listed(teacher, f"?pupil_id={filled.other_pupil_id}{query}")} == {str(two)}
+        assert {own for own, _ in listed(teacher, f"?class_id={filled.group_id}&search=scale{query}")} == set()
+        assert len(listed(teacher, f"?class_id={filled.group_id}&search=D%20major{query}")) == 2
+        assert listed(teacher, f"?instrument=cello{query}") == []
+        # A sign that means something to the database means itself.
+        assert listed(teacher, f"?search=%25{query}") == []
+
+
+def test_plain_ones_are_accepted_together_and_taken_back(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    takes = [given_take(engine, filled, report()) for _ in range(3)]
+    checking = given_take(engine, filled)
+    teacher.post(f"/api/takes/{takes[0]}/marks", json={"verdict": "once_more", "remark": "Mine."})
+    body = {"take_ids": [str(own) for own in (*takes, checking)], "verdict": "accepted", "remark": "Good."}
+    made = teacher.post("/api/marks", json=body)
+    assert (made.status_code, len(made.json["marks"]), made.json["left_out"]) == (201, 2, 2)
+    assert teacher.get(f"/api/takes/{takes[0]}").json["marks"][-1]["remark"] == "Mine."
+    for mark in made.json["marks"]:
+        assert teacher.call("DELETE", f"/api/marks/{mark['id']}").status_code == 200
+    assert {own for own, _ in listed(teacher)} == {str(own) for own in (*takes[1:], checking)}
+
+
+def test_two_teachers_do_not_write_over_each_other(app: Any, engine: Engine, filled: Filled) -> None:
+    first, second = Visitor(app).teacher(filled), second_teacher(app, engine, filled)
+    take = given_take(engine, filled, report())
+    said = first.post(f"/api/takes/{take}/marks", json={"verdict": "accepted", "remark": "Lovely."}).json
+    late = second.post(f"/api/takes/{take}/marks", json={"verdict": "once_more", "remark": "No."})
+    assert late.status_code == 409
+    assert late.json["error"].startswith("Teacher has said something of this take in the meantime: “accepted”.")
+    assert [own["remark"] for own in second.get(f"/api/takes/{take}").json["marks"]] == ["Lovely."]
+    seen = second.post(
+        f"/api/takes/{take}/marks", json={"verdict": "once_more", "remark": "And yet.", "after": said["id"]}
+    )
+    assert seen.status_code == 201
+
+
+def test_the_teachers_own_words_on_the_same_thing_are_drafted(
+    app: Any, engine: Engine, filled: Filled, settings: Settings
+) -> None:
+    teacher = Visitor(app).teacher(filled)
+    low = cause("finger", finger=2, string=None, cents=-20.0, towards="bridge")
+    high = cause("finger", finger=2, string=None, cents=20.0, towards="scroll")
+    for made, words in (
+        (low, "Let the second finger lean on the third."),
+        (high, "Lower, please."),
+        (low, "Well, Pupil, higher!"),
+    ):
+        own = given_take(engine, filled, report(good=False, causes=[made]))
+        teacher.post(f"/api/takes/{own}/marks", json={"verdict": "once_more", "remark": words})
+    fresh = given_take(engine, filled, report(good=False, causes=[low]))
+    drafts = teacher.get(f"/api/takes/{fresh}/drafts").json["drafts"]
+    assert [own["text"] for own in drafts if own["source"] == "own"] == ["Let the second finger lean on the third."]
+    stranger = fill(engine, settings, "two")
+    assert Visitor(app).teacher(stranger).get(f"/api/takes/{fresh}/drafts").status_code == 404
+
+
+def test_who_has_left_does_not_wait(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    given_take(engine, filled, report())
+    with open_session(engine, "tests archive") as session:
+        session.get_one(Pupil, filled.pupil_id).archived_at = datetime.now(UTC)
+    assert listed(teacher) == []
+    assert len(listed(teacher, "?only=all")) == 1
+
+
+def test_a_take_of_nobody_is_not_marked(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    answer = teacher.post("/api/marks", json={"take_ids": [str(uuid.uuid4())], "verdict": "accepted"})
+    assert (answer.status_code, answer.json) == (201, {"marks": [], "left_out": 1})
