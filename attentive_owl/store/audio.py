@@ -38,6 +38,13 @@ class AudioStore:
     def exists(self, sha256: str, kind: str) -> bool:
         return bool(self._files.exists(self._path(sha256, kind)))
 
+    def remove(self, sha256: str, kind: str) -> bool:
+        """Whether there was such a file."""
+        if not self.exists(sha256, kind):
+            return False
+        self._files.rm_file(self._path(sha256, kind))
+        return True
+
     def _path(self, name: str, kind: str) -> str:
         """kind: original, playback (mono FLAC of it), demonstration, picture."""
         return f"{self._root}/{kind}/{name[:2]}/{name}"

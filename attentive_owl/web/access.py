@@ -116,7 +116,9 @@ def make_login_manager() -> LoginManager:
                 ).first()
                 return visitor_for_teacher(*row) if row else None
             found = session.execute(
-                select(Pupil, Studio).join(Studio, Studio.id == Pupil.studio_id).where(Pupil.id == own_id)
+                select(Pupil, Studio)
+                .join(Studio, Studio.id == Pupil.studio_id)
+                .where(Pupil.id == own_id, Pupil.archived_at.is_(None))
             ).first()
             return visitor_for_pupil(*found) if found else None
 

@@ -21,10 +21,12 @@ from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.session import make_engine
 from attentive_owl.web import (
     assigning,
+    inviting,
     paper,
     people,
     practising,
     problems,
+    pupils,
     shelf,
     signing_in,
     studio,
@@ -68,7 +70,20 @@ def create_app(settings: Settings) -> OpenAPI:
     make_login_manager().init_app(app)
     CSRFProtect(app)
     _harden(app, settings)
-    for feature in (signing_in, people, workshop, paper, shelf, studio, assigning, practising, takes, tuning):
+    for feature in (
+        signing_in,
+        inviting,
+        people,
+        pupils,
+        workshop,
+        paper,
+        shelf,
+        studio,
+        assigning,
+        practising,
+        takes,
+        tuning,
+    ):
         app.register_api(feature.api)
 
     @app.get("/api/health", responses={200: Done})

@@ -9,12 +9,12 @@ from datetime import UTC, datetime
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.instruments import instrument
 from attentive_owl.formats.roster import RosterRow, read_roster
-from attentive_owl.store.models import ClassGroup, Pupil
+from attentive_owl.store.models import ClassGroup, LearningPath, Pupil
 from attentive_owl.store.passphrases import hash_secret, new_class_code, new_passphrase, passphrase_key
 from attentive_owl.web.access import own_row, own_studio, services, teacher_only
 from attentive_owl.web.problems import ProblemError, not_found
@@ -48,19 +48,29 @@ def pupil_out(pupil: Pupil) -> PupilOut:
 def classes() -> Any:
     with own_studio() as session:
         groups = session.scalars(
-            select(ClassGroup).options(selectinload(ClassGroup.pupils)).order_by(ClassGroup.name)
+            select(ClassGroup)
+            .options(
+                selectinload(ClassGroup.pupils.and_(Pupil.archived_at.is_(None))),
+                selectinload(ClassGroup.guests.and_(Pupil.archived_at.is_(None))),
+            )
+            .order_by(ClassGroup.name)
         ).all()
-        return reply(ClassList(classes=[ClassOut.model_validate(group, from_attributes=True) for group in groups]))
+        gone = session.scalar(select(func.count()).where(Pupil.archived_at.is_not(None))) or 0
+        return reply(ClassList(classes=[class_out(group) for group in groups], archived=gone))
+
+
+def class_out(group: ClassGroup) -> ClassOut:
+    return ClassOut.model_validate(group, from_attributes=True)
 
 
 @api.post("/classes", responses={201: ClassOut})
 @teacher_only
 def new_class(body: NewClass) -> Any:
     with own_studio() as session:
-        group = ClassGroup(name=body.name, code=new_class_code(), pupils=[])
+        group = ClassGroup(name=body.name, code=new_class_code(), pupils=[], guests=[])
         session.add(group)
         session.flush()
-        return reply(ClassOut.model_validate(group, from_attributes=True), 201)
+        return reply(class_out(group), 201)
 
 
 @api.patch("/classes/<uuid:id>", responses={200: ClassOut})
@@ -69,7 +79,7 @@ def rename_class(path: ById, body: NewClass) -> Any:
     with own_studio() as session:
         group = own_row(session, ClassGroup, path.id)
         group.name = body.name
-        return reply(ClassOut.model_validate(group, from_attributes=True))
+        return reply(class_out(group))
 
 
 @api.delete("/classes/<uuid:id>", responses={200: ClassOut, 409: Problem})
@@ -79,8 +89,8 @@ def drop_class(path: ById) -> Any:
     with own_studio() as session:
         group = own_row(session, ClassGroup, path.id)
         if group.pupils:
-            raise ProblemError(409, "There are pupils in this class, so it stays.")
-        out = ClassOut.model_validate(group, from_attributes=True)
+            raise ProblemError(409, "There are pupils in this class, or some who have left it, so it stays.")
+        out = class_out(group)
         session.delete(group)
         return reply(out)
 
@@ -120,7 +130,7 @@ def add(body: NewPupil) -> Any:
         length = body.string_length_mm or _default_length(body.instrument, body.size)
         pupil = Pupil(name=body.name, instrument=body.instrument, size=body.size, string_length_mm=length, group=group)
         with session.no_autoflush:
-            card = _new_card(session, pupil)
+            card = new_card_for(session, pupil)
     return reply(card, 201)
 
 
@@ -138,6 +148,15 @@ def change(path: ById, body: PupilChange) -> Any:
             pupil.string_length_mm = body.string_length_mm
         if body.marks is not None:
             pupil.marks = [mark.model_dump() for mark in body.marks]
+        if body.path_id is not None:
+            pupil.path_id = _own_path(session, body.path_id) if body.path_id != "" else None
+            pupil.path_step = 0
+        if body.path_step is not None:
+            pupil.path_step = body.path_step
+        if body.goal is not None:
+            pupil.goal = body.goal
+        if body.remarks is not None:
+            pupil.remarks = body.remarks
         if body.known is not None:
             pupil.known = list(body.known)
         if body.ease is not None:
@@ -157,8 +176,12 @@ def change(path: ById, body: PupilChange) -> Any:
 def new_card(path: ById) -> Any:
     """New words for a pupil; the old ones stop working."""
     with own_studio() as session:
-        card = _new_card(session, _own_pupil(session, path.id))
+        card = new_card_for(session, _own_pupil(session, path.id))
     return reply(card)
+
+
+def _own_path(session: Session, path_id: uuid.UUID) -> uuid.UUID:
+    return own_row(session, LearningPath, path_id).id
 
 
 def _own_pupil(session: Session, pupil_id: uuid.UUID) -> Pupil:
@@ -194,7 +217,7 @@ def _new_cards(session: Session, group: ClassGroup, rows: Sequence[RosterRow]) -
     return cards
 
 
-def _new_card(session: Session, pupil: Pupil) -> Card:
+def new_card_for(session: Session, pupil: Pupil) -> Card:
     phrase = new_passphrase()
     return _with_phrase(session, pupil, phrase, hash_secret(phrase))
 

@@ -12,8 +12,8 @@ from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import PATHS, title
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
-from attentive_owl.store.models import Assignment, Exercise, LearningPath
-from attentive_owl.web.access import own_studio, teacher_only
+from attentive_owl.store.models import Assignment, Exercise, LearningPath, Studio
+from attentive_owl.web.access import own_studio, teacher_only, visitor
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
@@ -162,6 +162,8 @@ def exercise_out(exercise: Exercise, assigned: int) -> ExerciseOut:
 def paths() -> Any:
     """The studio's learning paths; the three that ship become its own when they are first opened."""
     with own_studio() as session:
+        # Two that open them at one time: the second waits, and finds them made.
+        session.execute(select(Studio.id).where(Studio.id == visitor().studio_id).with_for_update())
         found = list(session.scalars(select(LearningPath).order_by(LearningPath.place)))
         if not found:
             found = [

@@ -68,7 +68,7 @@ def first(body: FirstAccount) -> Any:
         session.add(teacher)
         session.flush()
         found = visitor_for_teacher(teacher, studio)
-    return _welcome(found, 201)
+    return welcome(found, 201)
 
 
 @api.post("/teacher", responses={200: SessionState, 401: Problem})
@@ -85,7 +85,7 @@ def teacher(body: TeacherSignIn) -> Any:
         found = visitor_for_teacher(*row) if row else None
     if not verify_secret(hashed, body.password) or found is None:
         _fail(email, "This e-mail and password do not belong together.")
-    return _welcome(found)
+    return welcome(found)
 
 
 @api.post("/pupil", responses={200: SessionState, 401: Problem})
@@ -101,17 +101,21 @@ def pupil(body: PupilSignIn) -> Any:
             row = session.execute(
                 select(Pupil, Studio)
                 .join(Studio, Studio.id == Pupil.studio_id)
-                .where(Pupil.group_id == group.id, Pupil.phrase_key == key)
+                .where(Pupil.group_id == group.id, Pupil.phrase_key == key, Pupil.archived_at.is_(None))
             ).first()
         hashed = row[0].phrase_hash if row else nobody()
         found = visitor_for_pupil(*row) if row else None
     if not verify_secret(hashed, phrase) or found is None:
         _fail(code, "That class code and those three words do not belong together. Look at your card once more.")
-    return _welcome(found)
+    return welcome(found)
 
 
 @api.delete("", responses={200: SessionState})
 def leave() -> Any:
+    return leave_now()
+
+
+def leave_now() -> Any:
     logout_user()
     cookie.clear()
     return reply(_state(None))
@@ -126,7 +130,7 @@ def _fail(subject: str, sentence: str) -> None:
     raise ProblemError(401, sentence)
 
 
-def _welcome(found: Visitor | None, status: int = 200) -> Any:
+def welcome(found: Visitor | None, status: int = 200) -> Any:
     assert found is not None
     # A new session for a new person: nothing that was in the old cookie goes on.
     cookie.clear()

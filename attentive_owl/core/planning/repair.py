@@ -29,7 +29,18 @@ _BY_DRILL = {
 _IN_THE_PATTERN = frozenset({"note_value", "uneven", "rushed", "drift", "bow_late"})
 _IN_THE_RESTS = frozenset({"rest", "rest_short", "rest_long"})
 _IN_HALF_THE_LINE = frozenset(
-    {"stop", "restart", "shift_late", "skipped", "stray", "turned_early", "ended_early", "one_way", "direction"}
+    {
+        "stop",
+        "restart",
+        "shift_late",
+        "skipped",
+        "stray",
+        "turned_early",
+        "ended_early",
+        "joined_late",
+        "one_way",
+        "direction",
+    }
 )
 _OF_A_NOTE = frozenset({"place", "key_signature", "note"})
 _SLOWER = 0.8
@@ -109,7 +120,7 @@ def shared(heard: Iterable[HeardTrouble], least: int = 2) -> list[SharedTrouble]
         if len(pupils) >= least:
             recipe = Counter(one.recipe for one in group).most_common(1)[0][0]
             trouble = next(one.trouble for one in group if one.recipe == recipe)
-            found.append(SharedTrouble(_title(trouble), pupils, recipe, warm_up_for(trouble, recipe)))
+            found.append(SharedTrouble(trouble.title, pupils, recipe, warm_up_for(trouble, recipe)))
     return sorted(found, key=lambda own: (-len(own.pupils), own.title))
 
 
@@ -118,14 +129,6 @@ def trouble_key(trouble: Trouble) -> tuple[str, ...]:
     if trouble.note is not None:
         return "note", trouble.note.rstrip("0123456789")
     return trouble.kind, str(trouble.finger or trouble.string or "")
-
-
-def _title(trouble: Trouble) -> str:
-    return trouble.title if trouble.note is None else f"{_spoken(trouble.note)} on another pitch"
-
-
-def _spoken(name: str) -> str:
-    return Pitch.parse(name).spoken
 
 
 def _around(note: Pitch, recipe: Recipe) -> tuple[LineNote, ...]:

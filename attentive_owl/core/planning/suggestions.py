@@ -125,7 +125,7 @@ def _why(
     new = what_is_new(look_at(score).features, (look_at(other).features for other in others), frames)
     if not others:
         return "the first step of the path"
-    return f"the next step; new in it: {', '.join(new)}" if new else "the next step: nothing in it is new to the hand"
+    return f"the next step; new in it: {', '.join(new)}" if new else "the next step: nothing in it is new"
 
 
 def _again(pupil: PupilSoFar, today: date) -> Iterator[Suggestion]:

@@ -34,13 +34,58 @@ class Person(Out):
     """Of a recording that is handed in."""
 
 
-class FirstAccount(In):
-    """The first teacher of an installation, with a studio."""
-
-    studio: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+class NewTeacher(In):
     name: Name
     email: Annotated[str, StringConstraints(strip_whitespace=True, pattern=r"^[^@\s]+@[^@\s]+$", max_length=254)]
     password: Annotated[str, StringConstraints(min_length=10, max_length=200)]
+
+
+class FirstAccount(NewTeacher):
+    """The first teacher of an installation, with a studio."""
+
+    studio: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+
+
+Token = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{20,60}$")]
+
+
+class InvitedAccount(NewTeacher):
+    """A further teacher, who comes by a link."""
+
+    token: Token
+
+
+class InvitationQuestion(In):
+    token: Token
+
+
+class Invited(Out):
+    id: UUID
+    path: str
+    """Of the link; shown once."""
+    expires_at: datetime
+    studio: str = ""
+    """Into which it leads."""
+
+
+class InvitationOut(Out):
+    id: UUID
+    created_at: datetime
+    expires_at: datetime
+
+
+class TeacherOut(Out):
+    id: UUID
+    name: str
+    email: str
+
+
+class Staff(Out):
+    teachers: list[TeacherOut]
+    open: list[InvitationOut]
+    """Links that nobody has used yet."""
+    demo: bool
+    """This is the invented studio."""
 
 
 class SessionState(Out):
@@ -84,6 +129,43 @@ class PupilOut(Out):
     consent_at: datetime | None
     pictures_agreed: bool
     """The same adult said yes to pictures of the bow hold."""
+    path_id: UUID | None
+    path_step: int
+    """Steps of the path that lie behind."""
+    goal: str
+    remarks: str
+    """The teachers' own."""
+    archived_at: datetime | None
+
+
+class PupilDetail(Out):
+    pupil: PupilOut
+    class_id: UUID
+    class_name: str
+    also_in: list[UUID]
+    path_name: str | None
+    path_steps: list[str]
+
+
+class ArchivedList(Out):
+    pupils: list[PupilOut]
+
+
+class AlsoIn(In):
+    class_ids: Annotated[list[UUID], Field(max_length=20)]
+
+
+class Move(In):
+    class_id: UUID
+
+
+class Merge(In):
+    into: UUID
+
+
+class Erase(In):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
+    """As it stands in the list, typed once more."""
 
 
 class ClassOut(Out):
@@ -91,10 +173,14 @@ class ClassOut(Out):
     name: str
     code: str
     pupils: list[PupilOut]
+    guests: list[PupilOut]
+    """Pupils whose card is of another class."""
 
 
 class ClassList(Out):
     classes: list[ClassOut]
+    archived: int
+    """Pupils who have left."""
 
 
 class Card(Out):
@@ -153,6 +239,11 @@ class PupilChange(In):
     string_length_mm: Annotated[float, Field(ge=150, le=1300)] | None = None
     marks: Marks | None = None
     """Tapes of this instrument; an empty list: those of the studio."""
+    path_id: UUID | Literal[""] | None = None
+    """The learning path that the pupil goes; an empty text: none."""
+    path_step: Annotated[int, Field(ge=0, le=200)] | None = None
+    goal: Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)] | None = None
+    remarks: Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)] | None = None
     known: list[FrameName] | None = None
     ease: Ease | None = None
     consent_by: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] | None = None

@@ -37,6 +37,9 @@ class GoodGo(In):
 CheckLine = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
 
 
+RUBRIC = ("Bow hold", "Left hand shape", "Straight bow", "Stands or sits tall", "Tone")
+
+
 class StudioSettings(In):
     values: NoteValues = NoteValues.QUARTER
     names: NoteNames = NoteNames.LETTERS
@@ -52,6 +55,8 @@ class StudioSettings(In):
     good_go: GoodGo = GoodGo()
     checklists: dict[Instrument, Annotated[list[CheckLine], Field(max_length=8)]] = {}
     """Instrument -> what is looked at before playing; ours where none are given."""
+    rubric: Annotated[list[CheckLine], Field(max_length=10)] = list(RUBRIC)
+    """What is looked at when a step is passed, and no microphone can judge."""
     goes_seen: Annotated[int, Field(ge=0, le=50)] = 3
     """How many of a pupil's last goes of an exercise a teacher may look into, beside what was handed in."""
     time_zone: str = ""

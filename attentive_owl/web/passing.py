@@ -1,0 +1,110 @@
+"""What a teacher has passed; each can be taken back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from attentive_owl.core.exercises import PATTERNS, title
+from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, step_key
+from attentive_owl.store.models import LearningPath, PassedStep, Pupil, Take
+from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
+from attentive_owl.web.problems import ProblemError, not_found
+from attentive_owl.web.replies import reply
+from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.progress import NewPassed, PassedOut, Rubric
+from attentive_owl.web.workshop import recipe_out
+
+api = APIBlueprint(
+    "passing", __name__, url_prefix="/api", abp_tags=[Tag(name="passing")], abp_responses={401: Problem, 404: Problem}
+)
+
+
+def passed_out(own: PassedStep) -> PassedOut:
+    return PassedOut(
+        id=own.id,
+        title=own.title,
+        key=own.key,
+        recipe=recipe_out(own.recipe),
+        created_at=own.created_at,
+        rubric=[Rubric(line=line, word=word) for line, word in own.rubric.items()],
+        remark=own.remark,
+        at_lesson=own.take_id is None,
+    )
+
+
+def passed_by(session: Session, pupil: Pupil) -> list[PassedStep]:
+    """The newest first."""
+    return list(
+        session.scalars(
+            select(PassedStep).where(PassedStep.pupil_id == pupil.id).order_by(PassedStep.created_at.desc())
+        )
+    )
+
+
+def keys_and_patterns(passed: Sequence[PassedStep]) -> tuple[list[str], list[str]]:
+    """Keys of which a whole scale is passed, and rhythm patterns, in the order in which they were."""
+    keys, patterns = {}, {}
+    for own in reversed(passed):
+        recipe = recipe_from_document(own.recipe)
+        if recipe.family == "scale" and recipe.bars is None:
+            octaves = ", two octaves" if recipe.octaves == 2 else ""
+            keys[f"{recipe.tonic_spoken} {recipe.form.value}{octaves}"] = True
+        if recipe.family in ("scale", "open-string", "lower-half", "upper-half", "arpeggio"):
+            patterns[PATTERNS[recipe.pattern].name] = True
+    return list(keys), list(patterns)
+
+
+@api.post("/pupils/<uuid:id>/passed", responses={201: PassedOut, 409: Problem})
+@teacher_only
+def pass_step(path: ById, body: NewPassed) -> Any:
+    """Also what was never set: two octaves may be a surprise."""
+    with own_studio() as session:
+        pupil = own_row(session, Pupil, path.id)
+        if body.take_id is not None and own_row(session, Take, body.take_id).pupil_id != pupil.id:
+            raise not_found()
+        recipe = recipe_from_document(body.recipe.model_dump(mode="json"))
+        document = document_from_recipe(recipe)
+        key = step_key(document)
+        known = session.scalar(select(PassedStep).where(PassedStep.pupil_id == pupil.id, PassedStep.key == key))
+        if known is not None:
+            raise ProblemError(409, f"{known.title} is passed already.")
+        own = PassedStep(
+            pupil_id=pupil.id,
+            teacher_id=visitor().person.id,
+            take_id=body.take_id,
+            key=key,
+            title=body.title or title(recipe),
+            recipe=document,
+            rubric={line.line: line.word for line in body.rubric},
+            remark=body.remark,
+        )
+        session.add(own)
+        session.flush()
+        session.refresh(own)
+        _go_on(session, pupil)
+        return reply(passed_out(own), 201)
+
+
+def _go_on(session: Session, pupil: Pupil) -> None:
+    """The place on the path: behind what is passed without a gap. What the teacher set further on stays there."""
+    path = session.get(LearningPath, pupil.path_id) if pupil.path_id else None
+    if path is None:
+        return
+    passed = {own.key for own in passed_by(session, pupil)}
+    while pupil.path_step < len(path.steps) and step_key(path.steps[pupil.path_step]["recipe"]) in passed:
+        pupil.path_step += 1
+
+
+@api.delete("/passed/<uuid:id>", responses={200: PassedOut})
+@teacher_only
+def take_back(path: ById) -> Any:
+    with own_studio() as session:
+        own = own_row(session, PassedStep, path.id)
+        out = passed_out(own)
+        session.delete(own)
+        return reply(out)
