@@ -21,6 +21,7 @@ COMMANDS = {
     "worker": ("running:worker", "Check takes from the queue until told to stop."),
     "migrate": ("running:migrate", "Bring the database to the newest form."),
     "demo": ("running:demo", "Fill an empty database with the demo scenario."),
+    "archive": ("archive:archive", "A whole studio as one file, out and in again."),
     "openapi": ("running:openapi", "Write the OpenAPI document of the web interface."),
 }
 """Name -> module and function within this package, and its one line of help."""

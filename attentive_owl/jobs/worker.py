@@ -11,6 +11,7 @@ import procrastinate
 from procrastinate import JobContext
 
 from attentive_owl.jobs.checking import check_one, give_up
+from attentive_owl.jobs.upkeep import let_go_of_sounds, remind
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.queue import CHECK_TASK, TAKES_QUEUE
@@ -18,6 +19,8 @@ from attentive_owl.store.session import make_engine
 
 _log = logging.getLogger(__name__)
 _ATTEMPTS = 3
+UPKEEP_QUEUE = "upkeep"
+_DAILY = "10 4 * * *"
 _HEARTBEAT_S = 5.0
 _STALLED_S = float(os.environ.get("OWL_STALLED_S", "30"))
 """A worker that was silent this long is taken for dead, and its job is done again."""
@@ -44,6 +47,12 @@ def make_worker_app(settings: Settings) -> procrastinate.App:
                 give_up(engine, uuid.UUID(take_id))
             raise
 
+    @app.periodic(cron=_DAILY)
+    @app.task(name="upkeep", queue=UPKEEP_QUEUE, queueing_lock="upkeep", retry=2)
+    def upkeep(timestamp: int) -> None:
+        said, gone = remind(engine), let_go_of_sounds(engine, audio)
+        _log.info("upkeep: %s messages, %s recordings let go", said, gone)
+
     return app
 
 
@@ -61,7 +70,7 @@ async def _work(app: procrastinate.App) -> None:
         rescue = asyncio.create_task(_rescue(app, min(5.0, _STALLED_S / 2)))
         try:
             await app.run_worker_async(
-                queues=[TAKES_QUEUE],
+                queues=[TAKES_QUEUE, UPKEEP_QUEUE],
                 concurrency=1,
                 update_heartbeat_interval=min(_HEARTBEAT_S, _STALLED_S / 3),
                 stalled_worker_timeout=_STALLED_S,

@@ -51,5 +51,6 @@ def remove_files(session: Session, audio: AudioStore, hashes: Iterable[str]) -> 
     """The files of these hashes, but for those that a take still holds: one recording may be two pupils'. Returns how many went."""
     wanted = set(hashes)
     for column in (Take.sha256, Take.help_sha256, Take.picture_sha256):
-        wanted -= {own for own in session.scalars(select(column).where(column.in_(wanted))) if own}
+        held = select(column).where(column.in_(wanted), Take.sound_removed_at.is_(None))
+        wanted -= {own for own in session.scalars(held) if own}
     return sum(audio.remove(own, kind) for own in wanted for kind in _KINDS)

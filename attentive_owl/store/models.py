@@ -298,6 +298,8 @@ class Take(StudioOwned, Base):
     """Of the bow hold; no microphone can judge it."""
     lesson_teacher_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("teacher.id", ondelete="SET NULL"))
     """The teacher who recorded it at a lesson; none: the pupil did."""
+    sound_removed_at: Mapped[datetime | None]
+    """Its keeping time is over, or an adult took the yes back: the sound is gone, the figures stay."""
     pupil: Mapped[Pupil] = relationship()
     assignment: Mapped[Assignment] = relationship()
     reports: Mapped[list[Report]] = relationship(back_populates="take", order_by="Report.created_at")

@@ -21,12 +21,18 @@ from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.session import make_engine
 from attentive_owl.web import (
     assigning,
+    calendar,
+    exports,
     inviting,
+    outbox,
     paper,
+    passing,
     people,
     practising,
     problems,
+    progress,
     pupils,
+    sheets,
     shelf,
     signing_in,
     studio,
@@ -41,6 +47,26 @@ from attentive_owl.web.schemas.common import Done, Problem
 
 _BESIDE = ("*.js", "*.webmanifest", "*.png")
 _FORM_OVERHEAD_BYTES = 64 * 1024
+_FEATURES = (
+    signing_in,
+    inviting,
+    people,
+    pupils,
+    passing,
+    progress,
+    sheets,
+    calendar,
+    outbox,
+    exports,
+    workshop,
+    paper,
+    shelf,
+    studio,
+    assigning,
+    practising,
+    takes,
+    tuning,
+)
 
 
 def create_app(settings: Settings) -> OpenAPI:
@@ -70,20 +96,7 @@ def create_app(settings: Settings) -> OpenAPI:
     make_login_manager().init_app(app)
     CSRFProtect(app)
     _harden(app, settings)
-    for feature in (
-        signing_in,
-        inviting,
-        people,
-        pupils,
-        workshop,
-        paper,
-        shelf,
-        studio,
-        assigning,
-        practising,
-        takes,
-        tuning,
-    ):
+    for feature in _FEATURES:
         app.register_api(feature.api)
 
     @app.get("/api/health", responses={200: Done})

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import uuid
 from collections import defaultdict
-from collections.abc import Iterable
-from datetime import timedelta
+from collections.abc import Iterable, Mapping
+from datetime import date, timedelta
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
@@ -26,10 +26,12 @@ from attentive_owl.web.schemas.assignments import (
     AssignmentOut,
     NewAssignment,
     Standing,
+    Terms,
     Week,
 )
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.practice import PieceQuestion, StaffSize
+from attentive_owl.web.schemas.recipes import Recipe
 from attentive_owl.web.schemas.scores import ScoreOut
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
@@ -140,6 +142,7 @@ def _assignment_out(
         ladder_step_bpm=assignment.ladder_step_bpm,
         ladder_clean=assignment.ladder_clean,
         wants_picture=assignment.wants_picture,
+        sheet_id=assignment.sheet_id,
         standings=standings,
     )
 
@@ -147,40 +150,48 @@ def _assignment_out(
 @api.post("/assignments", responses={201: AssignmentOut, 422: Problem})
 @teacher_only
 def assign(body: NewAssignment) -> Any:
-    if body.due_on < studio_clock().today():
-        raise ProblemError(422, "The due day lies in the past.")
+    not_in_the_past(body.due_on)
     with own_studio() as session:
         pupils = list(session.scalars(select(Pupil).where(Pupil.id.in_(set(body.pupil_ids))).order_by(Pupil.name)))
         if len(pupils) != len(set(body.pupil_ids)):
             raise not_found()
-        _check_words(body, pupils)
-        assignment = Assignment(
-            exercise=kept_exercise(session, body.recipe),
-            due_on=body.due_on,
-            target_bpm=body.target_bpm,
-            good_repeats=body.good_repeats,
-            days_a_week=body.days_a_week,
-            level=body.level,
-            note=body.note,
-            temperament=body.temperament.value,
-            a4_hz=body.a4_hz,
-            mode=body.mode,
-            ladder_from_bpm=body.ladder_from_bpm,
-            ladder_step_bpm=body.ladder_step_bpm,
-            ladder_clean=body.ladder_clean,
-            wants_picture=body.wants_picture,
-            pupils=pupils,
-        )
-        session.add(assignment)
-        session.flush()
-        for pupil in pupils:
-            session.get_one(AssignmentPupil, (assignment.id, pupil.id)).ease = pupil.ease
+        assignment = set_exercise(session, body.recipe, body, pupils, body.due_on)
         return reply(_assignment_out(assignment, {}), 201)
 
 
-def _check_words(body: NewAssignment, pupils: Iterable[Pupil]) -> None:
+def not_in_the_past(due_on: date) -> None:
+    if due_on < studio_clock().today():
+        raise ProblemError(422, "The due day lies in the past.")
+
+
+def set_exercise(
+    session: Session,
+    recipe: Recipe,
+    terms: Terms,
+    pupils: list[Pupil],
+    due_on: date,
+    eases: Mapping[uuid.UUID, str] | None = None,
+    sheet_id: uuid.UUID | None = None,
+) -> Assignment:
+    """`eases`: the line of single pupils, where it is another than theirs as a rule."""
+    _check_words(terms.note, pupils)
+    assignment = Assignment(
+        exercise=kept_exercise(session, recipe),
+        due_on=due_on,
+        pupils=pupils,
+        sheet_id=sheet_id,
+        **terms.model_dump(mode="json", include=set(Terms.model_fields)),
+    )
+    session.add(assignment)
+    session.flush()
+    for pupil in pupils:
+        session.get_one(AssignmentPupil, (assignment.id, pupil.id)).ease = (eases or {}).get(pupil.id, pupil.ease)
+    return assignment
+
+
+def _check_words(note: str, pupils: Iterable[Pupil]) -> None:
     """What is told of a string or a part has to be there on every instrument that is told it."""
-    wrong = unfit_words(body.note, {pupil.instrument for pupil in pupils})
+    wrong = unfit_words(note, {pupil.instrument for pupil in pupils})
     if wrong:
         raise ProblemError(422, f"{' '.join(wrong)} Change the words, or set it to those instruments apart.")
 

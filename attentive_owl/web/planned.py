@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from datetime import timedelta
+from datetime import date, timedelta
 
 from attentive_owl.core.exercises import family
 from attentive_owl.core.planning import Day, Task, plan
@@ -21,10 +21,13 @@ _A_WEEK = 7
 
 
 def planned(
-    assignments: Iterable[Assignment], rows: Mapping[uuid.UUID, list[TakeSummary]], clock: StudioClock
+    assignments: Iterable[Assignment],
+    rows: Mapping[uuid.UUID, list[TakeSummary]],
+    clock: StudioClock,
+    days_off: frozenset[date] = frozenset(),
 ) -> tuple[Day, ...]:
     """Today and the six days after it."""
-    return plan([_task(own, rows.get(own.id, []), clock) for own in assignments], clock.today())
+    return plan([_task(own, rows.get(own.id, []), clock) for own in assignments], clock.today(), days_off=days_off)
 
 
 def _task(own: Assignment, rows: list[TakeSummary], clock: StudioClock) -> Task:

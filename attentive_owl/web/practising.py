@@ -20,6 +20,7 @@ from attentive_owl.core.instruments import INSTRUMENTS, PLAYING_CARE, tuning_car
 from attentive_owl.core.planning import Day, Share, practice_minutes
 from attentive_owl.formats.paper.sheet import SheetPart
 from attentive_owl.formats.paper.week_sheet import WeekItem, WeekSheet, week_sheet_pdf
+from attentive_owl.store.calendar import studio_days_off
 from attentive_owl.store.exercises import LineAsSet, line_as_set, recipe_from_document
 from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, visitor
@@ -81,7 +82,7 @@ def _own_plan(session: Session, clock: StudioClock) -> _Plan:
     rows: dict[uuid.UUID, list[TakeSummary]] = defaultdict(list)
     for row in takes_of(session, [a.id for a in assignments], own_id):
         rows[row.take.assignment_id].append(row)
-    return _Plan(list(assignments), rows, planned(assignments, rows, clock))
+    return _Plan(list(assignments), rows, planned(assignments, rows, clock, studio_days_off(session)))
 
 
 @api.get("/today", responses={200: Today})

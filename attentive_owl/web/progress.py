@@ -59,20 +59,21 @@ def step_out(key: str, name: str, recipe: Recipe) -> StepOut:
 @teacher_only
 def progress(query: ProgressQuestion) -> Any:
     """Pupils by steps: those of a path, or what was set in the last sixteen weeks."""
-    clock = studio_clock()
     with own_studio() as session:
-        pupils = active_pupils(session, query.class_id)
-        known = standings(session, [own.id for own in pupils], clock)
-        if query.path_id is not None:
-            steps = _steps_of(own_row(session, LearningPath, query.path_id))
-        else:
-            steps = _steps_set(known.values())
-        return reply(
-            Progress(
-                steps=[step_out(own.key, own.title, own.recipe) for own in steps],
-                pupils=[_row(own, known[own.id], steps, clock) for own in pupils],
-            )
-        )
+        return reply(class_picture(session, query, studio_clock()))
+
+
+def class_picture(session: Session, query: ProgressQuestion, clock: StudioClock) -> Progress:
+    pupils = active_pupils(session, query.class_id)
+    known = standings(session, [own.id for own in pupils], clock)
+    if query.path_id is not None:
+        steps = _steps_of(own_row(session, LearningPath, query.path_id))
+    else:
+        steps = _steps_set(known.values())
+    return Progress(
+        steps=[step_out(own.key, own.title, own.recipe) for own in steps],
+        pupils=[_row(own, known[own.id], steps, clock) for own in pupils],
+    )
 
 
 def _steps_of(path: LearningPath) -> list[StepAhead]:

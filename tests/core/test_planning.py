@@ -27,7 +27,7 @@ def wanted(days: tuple[Day, ...], key: str = "a") -> dict[date, int]:
 @given(tasks())
 def test_every_repeat_that_is_asked_is_in_the_days_until_it_is_due(task: Task) -> None:
     days = wanted(plan([task], MONDAY, 30))
-    assert sum(days.values()) == task.asked
+    assert sum(days.values()) == task.asked()
     assert max(days) <= task.due_on
     assert len(days) <= (task.due_on - MONDAY).days + 1
     # Nothing was missed: no day has more than its own.
@@ -40,7 +40,7 @@ def test_what_was_missed_is_spread_and_no_day_is_over_its_share(task: Task, late
     today = MONDAY + timedelta(days=later)
     behind = replace(task, done={MONDAY - timedelta(days=1): 0, MONDAY: done})
     days = wanted(plan([behind], today, 30))
-    left = max(task.asked - (done if later else 0), 0)
+    left = max(task.asked() - (done if later else 0), 0)
     assert all(1 <= share <= task.most_a_day for share in days.values())
     assert all(today <= day <= task.due_on for day in days)
     assert sum(days.values()) == min(left, task.most_a_day * len(days)) or not days
@@ -114,3 +114,16 @@ def test_a_day_on_which_anything_was_played_was_not_missed() -> None:
     # More good goes than were asked are worth what they are.
     more = replace(task, played=frozenset({MONDAY}), done={MONDAY: 16})
     assert wanted(plan([more], tuesday), "scale")[tuesday] == 9
+
+
+@given(tasks(), st.sets(st.integers(0, 20), max_size=8))
+def test_nothing_is_wanted_on_a_day_off_and_the_other_days_bear_no_more(task: Task, off: set[int]) -> None:
+    days_off = frozenset(MONDAY + timedelta(days=at) for at in off)
+    days = {day.day: day for day in plan([task], MONDAY, 28, days_off)}
+    assert not any(days[day].shares for day in days_off if day in days)
+    free = {day.day: day for day in plan([task], MONDAY, 28)}
+    if not days_off:
+        assert days == free
+    assert all(share.wanted <= task.most_a_day for day in days.values() for share in day.shares)
+    # What is asked in all shrinks with the days that there are.
+    assert task.asked(days_off) <= task.asked()

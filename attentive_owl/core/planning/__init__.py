@@ -1,8 +1,9 @@
 """What to practise when and how: the days of a week, the rungs of a tempo ladder, the pieces of a line, and which go to hand in."""
 
 from attentive_owl.core.planning.best import Played, best_of
+from attentive_owl.core.planning.calendar import LessonDays, Off, days_off, next_lesson
 from attentive_owl.core.planning.chunks import Bars, bars_of, from_the_end, hardest_first
-from attentive_owl.core.planning.ladder import FIRST_RUNG_SHARE, Go, Ladder, Standing
+from attentive_owl.core.planning.ladder import FIRST_RUNG_SHARE, Go, Ladder, Standing, first_rung
 from attentive_owl.core.planning.minutes import practice_minutes
 from attentive_owl.core.planning.progress import GoMade, OnStep, Standpoint, State, standpoint
 from attentive_owl.core.planning.repair import HeardTrouble, SharedTrouble, Trouble, shared, warm_up_for
@@ -24,6 +25,8 @@ __all__ = [
     "GoMade",
     "HeardTrouble",
     "Ladder",
+    "LessonDays",
+    "Off",
     "OnStep",
     "PassedBefore",
     "Played",
@@ -40,8 +43,11 @@ __all__ = [
     "Trouble",
     "bars_of",
     "best_of",
+    "days_off",
+    "first_rung",
     "from_the_end",
     "hardest_first",
+    "next_lesson",
     "plan",
     "practice_minutes",
     "shared",

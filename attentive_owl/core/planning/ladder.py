@@ -8,10 +8,17 @@ from dataclasses import dataclass
 from functools import cached_property
 from math import ceil
 
+from attentive_owl.core.exercises import LOWEST_TEMPO_BPM
+
 FIRST_RUNG_SHARE = 0.75
 """Of the target, where a ladder begins unless the teacher says otherwise (common practice: about three quarters)."""
 _SAME_BPM = 0.5
 """Tempos closer than this are one rung."""
+
+
+def first_rung(target_bpm: float) -> float:
+    """Where a ladder to this tempo begins unless the teacher says otherwise: an even number, never above the target."""
+    return max(float(LOWEST_TEMPO_BPM), min(2.0 * round(FIRST_RUNG_SHARE * target_bpm / 2), target_bpm))
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@ day can bear (little and often: common practice)."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from math import ceil
@@ -37,10 +37,9 @@ class Task:
         if not (1 <= self.days_a_week <= _A_WEEK and self.repeats >= 1):
             raise ValueError("a task is practised on one to seven days a week, at least once a day")
 
-    @property
-    def asked(self) -> int:
+    def asked(self, days_off: Container[date] = ()) -> int:
         """Good goes in all, from the day on which it was set to the day on which it is due."""
-        return self.repeats * _practice_days(self.set_on, self.due_on, self.days_a_week)
+        return self.repeats * _practice_days(len(_days(self.set_on, self.due_on, days_off)), self.days_a_week)
 
     @property
     def most_a_day(self) -> int:
@@ -68,13 +67,14 @@ class Day:
     """In the order in which they are practised; a task that has nothing on that day is not there."""
 
 
-def plan(tasks: Iterable[Task], today: date, days: int = _A_WEEK) -> tuple[Day, ...]:
-    """Today and the days after it. The same tasks, in whatever order, give the same plan."""
+def plan(tasks: Iterable[Task], today: date, days: int = _A_WEEK, days_off: Container[date] = ()) -> tuple[Day, ...]:
+    """Today and the days after it. The same tasks, in whatever order, give the same plan. On `days_off` (a school break) nothing is
+    wanted, and nothing of it falls on the days around."""
     ordered = sorted(tasks, key=lambda task: (not task.warm_up, task.due_on, task.set_on, task.key))
     dates = [today + timedelta(days=ahead) for ahead in range(days)]
     open_tasks = [task for task in ordered if not task.passed]
-    in_turn = [task.key for task in open_tasks if _gap(task, today) > 1]
-    by_task = {task.key: _spread(task, today, _shift(task, today, in_turn)) for task in open_tasks}
+    in_turn = [task.key for task in open_tasks if _gap(task, today, days_off) > 1]
+    by_task = {task.key: _spread(task, today, _shift(task, today, in_turn, days_off), days_off) for task in open_tasks}
     out = []
     for day in dates:
         shares = [
@@ -82,47 +82,51 @@ def plan(tasks: Iterable[Task], today: date, days: int = _A_WEEK) -> tuple[Day, 
             for task in ordered
             if (wanted := by_task.get(task.key, {}).get(day, 0))
         ]
-        out.append(Day(day, tuple(shares + _coming_back(ordered, day))))
+        out.append(Day(day, tuple(shares + ([] if day in days_off else _coming_back(ordered, day)))))
     return tuple(out)
 
 
-def _practice_days(first: date, last: date, days_a_week: int) -> int:
-    """How many of the days from the first to the last are practised on: none where the last is over."""
-    available = (last - first).days + 1
+def _days(first: date, last: date, days_off: Container[date]) -> list[date]:
+    """From the first to the last, but for those that are off."""
+    every = (first + timedelta(days=at) for at in range((last - first).days + 1))
+    return [day for day in every if day not in days_off]
+
+
+def _practice_days(available: int, days_a_week: int) -> int:
+    """How many of the days that there are, are practised on."""
     return max(min(available, ceil(days_a_week * available / _A_WEEK)), 0)
 
 
-def _gap(task: Task, today: date) -> int:
+def _gap(task: Task, today: date, days_off: Container[date]) -> int:
     """Days from one on which it is practised to the next."""
-    begin = max(today, task.set_on)
-    count = _practice_days(begin, task.due_on, task.days_a_week)
-    return ((task.due_on - begin).days + 1) // count if count else 0
+    available = len(_days(max(today, task.set_on), task.due_on, days_off))
+    count = _practice_days(available, task.days_a_week)
+    return available // count if count else 0
 
 
-def _shift(task: Task, today: date, in_turn: list[str]) -> int:
+def _shift(task: Task, today: date, in_turn: list[str], days_off: Container[date]) -> int:
     """By how many days it begins later. What is not for every day takes turns, so that of several patterns one comes a day and each of
     them in the week; whose turn it is hangs on the date, and so a turn that was put off comes."""
     if task.key not in in_turn:
         return 0
-    turns = min(_gap(task, today), len(in_turn))
+    turns = min(_gap(task, today, days_off), len(in_turn))
     return (in_turn.index(task.key) - max(today, task.set_on).toordinal()) % turns
 
 
-def _spread(task: Task, today: date, shift: int) -> dict[date, int]:
+def _spread(task: Task, today: date, shift: int, days_off: Container[date]) -> dict[date, int]:
     """Good goes wanted on each day from today on. Today's are worked out from what stood in the morning, so that a go that is done
     takes nothing away from what is wanted."""
-    begin = max(today, task.set_on)
-    count = _practice_days(begin, task.due_on, task.days_a_week)
-    left = task.asked - sum(_credit(task, day) for day in {*task.done, *task.played} if day < today)
+    available = _days(max(today, task.set_on), task.due_on, days_off)
+    count = _practice_days(len(available), task.days_a_week)
+    left = task.asked(days_off) - sum(_credit(task, day) for day in {*task.done, *task.played} if day < today)
     if count <= 0 or left <= 0:
         return {}
-    available = (task.due_on - begin).days + 1
     # The first of them is the next day there is, or the next that is its turn; the others lie as far apart as they can.
-    places = [place * available // count + shift for place in range(count)]
+    places = [place * len(available) // count + shift for place in range(count)]
     wanted = {}
     for at, place in enumerate(places):
         share = min(ceil(left / (count - at)), task.most_a_day)
-        wanted[begin + timedelta(days=place)] = share
+        wanted[available[place]] = share
         left -= share
     return {day: share for day, share in wanted.items() if share > 0}
 

@@ -24,6 +24,8 @@ class Company(StrEnum):
     BACKING = "backing"
     CALLS = "calls"
     """Each bar a bar earlier, for a line that answers."""
+    ROUND = "round"
+    """A second group with the same line, later."""
 
 
 def click(sample_rate: int, strong: bool) -> Samples:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 
@@ -17,6 +18,8 @@ from attentive_owl.core.playing.synthesis import render
 _FIRST_CLICK_S = 0.3
 _LINE_PEAK = 0.45
 _COMPANY_LEVEL = 1.4
+_THIRD = 2
+"""Steps of the staff."""
 
 
 @dataclass(frozen=True)
@@ -67,6 +70,8 @@ def demonstrate(
         early = perform_score(calls, Habits(lead_s=lead + _silence_s(calls), tail_s=1.0))
         called = _sounding(early, score, sample_rate)[: len(sound)]
         sound[: len(called)] += called
+    if company is Company.ROUND:
+        sound = _as_round(sound, score, int(lead * sample_rate), sample_rate)
     if count_in:
         for number, word in enumerate(counted_beats(score)[0]):
             if word.beat:
@@ -86,6 +91,24 @@ def demonstrate(
 def _silence_s(score: Score) -> float:
     """What is written before the first note."""
     return float(score.notes[0].start_beats - score.start_beats) * 60.0 / score.tempo_bpm if score.notes else 0.0
+
+
+def round_entry_beats(score: Score) -> Fraction:
+    """When the second group comes in: as the first reaches the third above its first note (so that a scale sounds in thirds), else
+    after two measures."""
+    first = score.notes[0]
+    for note in score.notes:
+        if note.pitch.diatonic - first.pitch.diatonic == _THIRD:
+            return note.start_beats - first.start_beats
+    return 2 * score.meter.measure_beats
+
+
+def _as_round(sound: Samples, score: Score, start: int, sample_rate: int) -> Samples:
+    """The same again, later, over itself."""
+    late = int(float(round_entry_beats(score)) * 60.0 / score.tempo_bpm * sample_rate)
+    both = np.concatenate([sound, np.zeros(late, np.float32)])
+    both[start + late :] += sound[start:]
+    return both
 
 
 def _calls(score: Score) -> Score:

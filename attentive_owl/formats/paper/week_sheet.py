@@ -9,7 +9,7 @@ from datetime import date
 
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, KeepInFrame, SimpleDocTemplate, Spacer
+from reportlab.platypus import Flowable, KeepInFrame, PageBreak, SimpleDocTemplate, Spacer
 
 from attentive_owl.core.exercises import Sign
 from attentive_owl.core.theory import NoteNames
@@ -47,7 +47,26 @@ class WeekSheet:
 
 def week_sheet_pdf(sheet: WeekSheet) -> bytes:
     """One page of A4, whatever has to go on it."""
+    return week_sheets_pdf([sheet])
+
+
+def week_sheets_pdf(sheets: Sequence[WeekSheet]) -> bytes:
+    """A page of A4 for each of them, whatever has to go on it."""
     width, height = A4[0] - 2 * _MARGIN_MM * mm, A4[1] - 2 * _MARGIN_MM * mm - 14
+    out = io.BytesIO()
+    title = f"{sheets[0].pupil}: this week" if len(sheets) == 1 else "This week"
+    page = SimpleDocTemplate(
+        out, pagesize=A4, title=title, invariant=True,
+        leftMargin=_MARGIN_MM * mm, rightMargin=_MARGIN_MM * mm, topMargin=_MARGIN_MM * mm, bottomMargin=_MARGIN_MM * mm,
+    )  # fmt: skip
+    flow: list[Flowable] = []
+    for sheet in sheets:
+        flow += [KeepInFrame(width, height, _flow(sheet, width), mode="shrink"), PageBreak()]
+    page.build(flow[:-1])
+    return out.getvalue()
+
+
+def _flow(sheet: WeekSheet, width: float) -> list[Flowable]:
     flow: list[Flowable] = [
         line_of_text(f"{sheet.pupil}: this week", 18, HEADING),
         line_of_text(f"{sheet.instrument}, from {sheet.day:%A} {sheet.day.day} {sheet.day:%B}", 10.5, textColor=QUIET),
@@ -69,10 +88,4 @@ def week_sheet_pdf(sheet: WeekSheet) -> bytes:
         line_of_text(sheet.tuning, 10.5),
         line_of_text(sheet.care, 9.5, textColor=QUIET, spaceBefore=6),
     ]
-    out = io.BytesIO()
-    page = SimpleDocTemplate(
-        out, pagesize=A4, title=f"{sheet.pupil}: this week", invariant=True,
-        leftMargin=_MARGIN_MM * mm, rightMargin=_MARGIN_MM * mm, topMargin=_MARGIN_MM * mm, bottomMargin=_MARGIN_MM * mm,
-    )  # fmt: skip
-    page.build([KeepInFrame(width, height, flow, mode="shrink")])
-    return out.getvalue()
+    return flow

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated
+from typing import Annotated, Self
 from uuid import UUID
 
 from pydantic import Field, StringConstraints, model_validator
@@ -13,10 +13,9 @@ from attentive_owl.web.schemas.common import In, Instrument, LevelKey, ModeKey, 
 from attentive_owl.web.schemas.recipes import Recipe
 
 
-class NewAssignment(In):
-    recipe: Recipe
-    pupil_ids: Annotated[list[UUID], Field(min_length=1, max_length=60)]
-    due_on: date
+class Terms(In):
+    """How an exercise is set: how fast, how often, by what it is judged."""
+
     target_bpm: Tempo
     good_repeats: Annotated[int, Field(ge=1, le=50)]
     days_a_week: Annotated[int, Field(ge=1, le=7)] = 5
@@ -34,10 +33,16 @@ class NewAssignment(In):
     """Of the bow hold, with what is handed in."""
 
     @model_validator(mode="after")
-    def _goes_up(self) -> NewAssignment:
+    def _goes_up(self) -> Self:
         if self.ladder_from_bpm is not None and self.ladder_from_bpm > self.target_bpm:
             raise ValueError("the ladder begins above the tempo to which it leads")
         return self
+
+
+class NewAssignment(Terms):
+    recipe: Recipe
+    pupil_ids: Annotated[list[UUID], Field(min_length=1, max_length=250)]
+    due_on: date
 
 
 class Standing(Out):
@@ -73,6 +78,8 @@ class AssignmentOut(Out):
     ladder_step_bpm: float
     ladder_clean: int
     wants_picture: bool
+    sheet_id: UUID | None
+    """The week's sheet that it was sent with."""
     standings: list[Standing]
 
 

@@ -68,6 +68,8 @@ class NewTake(PieceOfLine):
     focus: Focus | None = None
     hand_in: bool = False
     """For the teacher, at once; else it stays the pupil's own."""
+    pupil_id: UUID | None = None
+    """Whose it is, where a teacher records it at a lesson."""
     sound: FileStorage
 
 

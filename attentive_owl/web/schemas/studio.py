@@ -37,6 +37,10 @@ class GoodGo(In):
 CheckLine = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
 
 
+CONSENT = (
+    "We record your child's practice so that the teacher can hear it. The recordings stay in our studio's program, are heard by our "
+    "teachers alone, and are deleted after the keeping time. You can take this yes back whenever you like; then they are deleted at once."
+)
 RUBRIC = ("Bow hold", "Left hand shape", "Straight bow", "Stands or sits tall", "Tone")
 
 
@@ -57,6 +61,12 @@ class StudioSettings(In):
     """Instrument -> what is looked at before playing; ours where none are given."""
     rubric: Annotated[list[CheckLine], Field(max_length=10)] = list(RUBRIC)
     """What is looked at when a step is passed, and no microphone can judge."""
+    keep_days: Annotated[int, Field(ge=14, le=1095)] = 180
+    """After so many days a recording is deleted; what was measured of it stays."""
+    reminders: bool = True
+    """Whether a word goes to the adult at home when nothing was recorded and the day comes near."""
+    consent_text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)] = CONSENT
+    """What an adult says yes to."""
     goes_seen: Annotated[int, Field(ge=0, le=50)] = 3
     """How many of a pupil's last goes of an exercise a teacher may look into, beside what was handed in."""
     time_zone: str = ""

@@ -129,6 +129,9 @@ class TakeOut(Out):
     picture_wanted: bool
     """The teacher asks for one, and an adult has said yes."""
     audio_url: str
+    sound_gone: bool
+    """The recording was deleted; its figures stay."""
+    recorded_at_lesson: bool
     target_bpm: float
     report: Report | None
     """As it stands after the teacher's ear."""

@@ -13,9 +13,10 @@ from attentive_owl.core.judging import Need, NeedKind, spots
 from attentive_owl.store.exercises import line_of_take
 from attentive_owl.store.models import Take
 from attentive_owl.web.access import own_studio, signed_in, visitor
+from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut
-from attentive_owl.web.schemas.common import ById
+from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.practice import Bars
 from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.schemas.takes import EarlierTake, TakeOut
@@ -77,6 +78,8 @@ def one(path: ById) -> Any:
                 else None,
                 picture_wanted=take.assignment.wants_picture and take.pupil.pictures_agreed,
                 audio_url=f"/api/takes/{take.id}/audio",
+                sound_gone=sound_is_gone(take),
+                recorded_at_lesson=take.lesson_teacher_id is not None,
                 target_bpm=take.asked_bpm,
                 report=report,
                 marks=[MarkOut.model_validate(mark, from_attributes=True) for mark in take.marks],
@@ -124,10 +127,18 @@ def take_score(path: ById, query: Width) -> Any:
     return reply(score_out(line.score, line.recipe, query.width, words, marks=marks, ease=line.ease))
 
 
-@api.get("/takes/<uuid:id>/audio")
+@api.get("/takes/<uuid:id>/audio", responses={410: Problem})
 @signed_in
 def sound(path: ById) -> Any:
     """The take as one-channel FLAC, whatever was handed in; ranges are served."""
     with own_studio() as session:
-        sha256 = visible_take(session, path.id).sha256
+        take = visible_take(session, path.id)
+        if sound_is_gone(take):
+            raise ProblemError(410, "The recording was deleted; what was measured of it stays.")
+        sha256 = take.sha256
     return play(sha256)
+
+
+def sound_is_gone(take: Take) -> bool:
+    """Its keeping time is over, or the adult has taken the yes back: then it is hidden at once, and deleted soon after."""
+    return take.sound_removed_at is not None or take.pupil.consent_at is None

@@ -19,9 +19,11 @@ _LATER = -10
 
 
 def _behind() -> Select[Any]:
-    """Takes that were checked, but not by the engine of today."""
+    """Takes that were checked, but not by the engine of today, and whose sound is still there."""
     current = select(Report.id).where(Report.take_id == Take.id, Report.engine == ENGINE)
-    return select(Take.id).where(Take.state.in_(("checked", "refused")), ~current.exists())
+    return select(Take.id).where(
+        Take.state.in_(("checked", "refused")), Take.sound_removed_at.is_(None), ~current.exists()
+    )
 
 
 def _recheck_out(session: Session) -> RecheckOut:

@@ -87,6 +87,71 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/breaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Nothing is wanted of anybody on its days. */
+        post: operations["calendar_new_break_breaks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/breaks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["calendar_drop_break_breaks__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calendar_calendar_calendar_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calendar_for_teacher_calendar_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -95,6 +160,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["workshop_catalogue_catalogue_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/class.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exports_class_on_paper_class_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -308,6 +389,71 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link, shown this once: it is handed over by whatever way the teachers have. */
+        post: operations["inviting_invite_invitations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["inviting_withdraw_invitations__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["calendar_new_lesson_lessons_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["calendar_change_lesson_lessons__uuid_id__put"];
+        post?: never;
+        delete: operations["calendar_drop_lesson_lessons__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/line": {
         parameters: {
             query?: never;
@@ -359,6 +505,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest first. */
+        get: operations["outbox_outbox_outbox_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["outbox_drop_outbox__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overrules/{id}": {
         parameters: {
             query?: never;
@@ -370,6 +549,39 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["takes_take_overrule_back_overrules__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pupil's own lessons and due days. */
+        get: operations["calendar_for_home_own_calendar_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passed/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["passing_take_back_passed__uuid_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -425,6 +637,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pupils by steps: those of a path, or what was set in the last sixteen weeks. */
+        get: operations["progress_progress_progress_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pupils": {
         parameters: {
             query?: never;
@@ -441,7 +670,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pupils/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who has left, the last first. */
+        get: operations["pupils_archived_pupils_archived_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pupils/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["pupils_one_pupils__uuid_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/archive": {
         parameters: {
             query?: never;
             header?: never;
@@ -450,11 +712,97 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Out of the lists: the card no longer works, takes and record stay. */
+        post: operations["pupils_archive_pupils__uuid_id__archive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The classes of a pupil beside the one whose code is on the card. */
+        put: operations["pupils_also_in_pupils__uuid_id__classes_put"];
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch: operations["people_change_pupils__uuid_id__patch"];
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** For good: rows and recordings. The name is typed, so that nobody is erased by a slip. */
+        post: operations["pupils_erase_pupils__uuid_id__erase_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two entries of one child: what the first has goes to the second, whose card stays; the first is gone. */
+        post: operations["pupils_merge_pupils__uuid_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Into another class, whose code stands on the card: so there is a new card, and the old one stops working. */
+        post: operations["pupils_move_pupils__uuid_id__move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/passed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Also what was never set: two octaves may be a surprise. */
+        post: operations["passing_pass_step_pupils__uuid_id__passed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/pupils/{id}/passphrase": {
@@ -468,6 +816,55 @@ export interface paths {
         put?: never;
         /** New words for a pupil; the old ones stop working. */
         post: operations["people_new_card_pupils__uuid_id__passphrase_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exports_pupil_on_paper_pupils__uuid_id__record_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pupils_restore_pupils__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One pupil over months. */
+        get: operations["progress_story_pupils__uuid_id__story_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -511,6 +908,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page for each pupil, for a parents' evening. */
+        get: operations["exports_class_of_records_records_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was handed in, the newest first. */
+        get: operations["exports_results_results_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -539,6 +970,23 @@ export interface paths {
         put?: never;
         /** The first teacher makes a studio; once there is one, the door is shut. */
         post: operations["session_first_first_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a link still opens, and into which studio. */
+        get: operations["inviting_look_at_session_invitation_get"];
+        put?: never;
+        post: operations["inviting_join_session_invitation_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -594,6 +1042,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is being written first, then templates, then what was sent, the newest first. */
+        get: operations["sheets_listing_sheets_get"];
+        put?: never;
+        /** An empty one, one with items, or a copy of another: the day of a copy is a week on, or in a week. */
+        post: operations["sheets_begin_sheets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/add": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Onto the teacher's newest draft, or onto a new one that is due at the next lesson. */
+        post: operations["sheets_add_sheets_add_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sheets_one_sheets__uuid_id__get"];
+        put: operations["sheets_save_sheets__uuid_id__put"];
+        post?: never;
+        /** A draft or a template; what was sent is taken back first. */
+        delete: operations["sheets_drop_sheets__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each pupil will get. */
+        get: operations["sheets_pages_sheets__uuid_id__pages_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/paper.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pupils' pages to hand out, one each. */
+        get: operations["sheets_on_paper_sheets__uuid_id__paper_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** All of it at once. Pupils for whom nothing is different share an assignment; whoever has other terms has their own. */
+        post: operations["sheets_send_sheets__uuid_id__send_post"];
+        /** Undo of sending: only while nobody has recorded anything of it. */
+        delete: operations["sheets_take_back_sheets__uuid_id__send_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The exercises and their terms, without what was for single pupils: a template is for next year's too. */
+        post: operations["sheets_keep_as_template_sheets__uuid_id__template_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** The invented studio, whole. A real one is never thrown away by a button. */
+        delete: operations["inviting_throw_demo_away_studio_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studio/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything, to be kept like a key: hashes of passwords and cards are in it. */
+        get: operations["exports_whole_studio_studio_archive_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studio/settings": {
         parameters: {
             query?: never;
@@ -603,6 +1206,23 @@ export interface paths {
         };
         get: operations["studio_words_studio_settings_get"];
         put: operations["studio_change_words_studio_settings_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What might come next for each pupil, with the reason in one line. */
+        get: operations["progress_suggestions_suggestions_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -624,8 +1244,8 @@ export interface paths {
         get: operations["takes_listing_takes_get"];
         put?: never;
         /**
-         * One recording as multipart: the fields, and the sound as `sound`. The same client_key again is the same take.
-         * @description <br/>The answer comes after the take and its job are committed; its sha256 is of what was stored.
+         * One recording as multipart: the fields, and the sound as `sound`. The same client_key again is the same take. A pupil records
+         * @description for themselves; a teacher, at a lesson, for a pupil.<br/><br/>The answer comes after the take and its job are committed; its sha256 is of what was stored.
          */
         post: operations["takes_hand_in_takes_post"];
         delete?: never;
@@ -822,6 +1442,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/teachers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["inviting_staff_teachers_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -830,6 +1466,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["practising_own_today_today_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What several pupils got wrong in the last two weeks, with the warm-up that mends it. */
+        get: operations["progress_together_together_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -879,6 +1532,33 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddToSheet
+         * @description A warm-up onto the sheet that is being written; for nobody in particular: for everybody.
+         */
+        AddToSheet: {
+            /**
+             * Class Ids
+             * @default []
+             */
+            class_ids?: string[];
+            /**
+             * Pupil Ids
+             * @default []
+             */
+            pupil_ids?: string[];
+            recipe: components["schemas"]["Recipe"];
+        };
+        /** AlsoIn */
+        AlsoIn: {
+            /** Class Ids */
+            class_ids: string[];
+        };
+        /** ArchivedList */
+        ArchivedList: {
+            /** Pupils */
+            pupils: components["schemas"]["PupilOut"][];
+        };
         /** AssignmentOut */
         AssignmentOut: {
             /** A4 Hz */
@@ -916,6 +1596,8 @@ export interface components {
             /** Note */
             note: string;
             recipe: components["schemas"]["Recipe"];
+            /** Sheet Id */
+            sheet_id: string | null;
             /** Standings */
             standings: components["schemas"]["Standing"][];
             /** Target Bpm */
@@ -925,6 +1607,27 @@ export interface components {
             title: string;
             /** Wants Picture */
             wants_picture: boolean;
+        };
+        /**
+         * Audience
+         * @description For whom. All empty: everybody.
+         */
+        Audience: {
+            /**
+             * Class Ids
+             * @default []
+             */
+            class_ids?: string[];
+            /**
+             * Instruments
+             * @default []
+             */
+            instruments?: ("violin" | "viola" | "cello" | "bass")[];
+            /**
+             * Pupil Ids
+             * @default []
+             */
+            pupil_ids?: string[];
         };
         /**
          * Bars
@@ -947,6 +1650,55 @@ export interface components {
          * @enum {string}
          */
         Bowing: "detached" | "slurred in twos" | "slurred in threes" | "slurred in fours" | "slurred in eights" | "slurred in twos with a stop" | "two short notes in one up-bow" | "staccato" | "pizzicato";
+        /** BreakIn */
+        BreakIn: {
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /** Name */
+            name: string;
+        };
+        /** BreakOut */
+        BreakOut: {
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /** Name */
+            name: string;
+        };
+        /** CalendarOut */
+        CalendarOut: {
+            /** Breaks */
+            breaks: components["schemas"]["BreakOut"][];
+            /** Due */
+            due: components["schemas"]["DueDay"][];
+            /** Lessons */
+            lessons: components["schemas"]["LessonOut"][];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+        };
         /**
          * Card
          * @description A passphrase is shown once, to be printed.
@@ -1003,8 +1755,25 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["Way"][];
         };
+        /**
+         * Cell
+         * @description Where one pupil stands with one step.
+         */
+        Cell: {
+            /** Best Bpm */
+            best_bpm: number | null;
+            /** Goes */
+            goes: number;
+            /** Since */
+            since: string | null;
+            state: components["schemas"]["State"];
+            /** Take Id */
+            take_id: string | null;
+        };
         /** ClassList */
         ClassList: {
+            /** Archived */
+            archived: number;
             /** Classes */
             classes: components["schemas"]["ClassOut"][];
         };
@@ -1012,6 +1781,8 @@ export interface components {
         ClassOut: {
             /** Code */
             code: string;
+            /** Guests */
+            guests: components["schemas"]["PupilOut"][];
             /**
              * Id
              * Format: uuid
@@ -1026,7 +1797,7 @@ export interface components {
          * Company
          * @enum {string}
          */
-        Company: "alone" | "click" | "drone" | "backing" | "calls";
+        Company: "alone" | "click" | "drone" | "backing" | "calls" | "round";
         /** CompletenessJudgement */
         CompletenessJudgement: {
             /** Missed */
@@ -1089,6 +1860,16 @@ export interface components {
             /** Drafts */
             drafts: components["schemas"]["Draft"][];
         };
+        /** DueDay */
+        DueDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Titles */
+            titles: string[];
+        };
         /**
          * Dynamic
          * @enum {string}
@@ -1113,6 +1894,11 @@ export interface components {
          * @enum {string}
          */
         Ease: "usual" | "easier" | "harder";
+        /** Erase */
+        Erase: {
+            /** Name */
+            name: string;
+        };
         /** ExerciseList */
         ExerciseList: {
             /** Exercises */
@@ -1359,6 +2145,29 @@ export interface components {
             /** Time Share */
             time_share: number;
         };
+        /** Habit */
+        Habit: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Weeks */
+            weeks: components["schemas"]["HabitWeek"][];
+        };
+        /** HabitWeek */
+        HabitWeek: {
+            /** Mm */
+            mm: number | null;
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /** Of */
+            of: number;
+            /** Takes */
+            takes: number;
+        };
         /** HalfStepOut */
         HalfStepOut: {
             /** High */
@@ -1503,6 +2312,58 @@ export interface components {
             /** Strings */
             strings: components["schemas"]["OpenStringOut"][];
         };
+        /** InvitationOut */
+        InvitationOut: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /** Invited */
+        Invited: {
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Path */
+            path: string;
+            /**
+             * Studio
+             * @default
+             */
+            studio?: string;
+        };
+        /**
+         * InvitedAccount
+         * @description A further teacher, who comes by a link.
+         */
+        InvitedAccount: {
+            /** Email */
+            email: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /** Token */
+            token: string;
+        };
         /** Judgement */
         Judgement: {
             completeness: components["schemas"]["CompletenessJudgement"];
@@ -1526,6 +2387,69 @@ export interface components {
             reached_bpm: number | null;
             /** Rungs */
             rungs: number[];
+        };
+        /** LessonIn */
+        LessonIn: {
+            /**
+             * Class Id
+             * Format: uuid
+             */
+            class_id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Place
+             * @default
+             */
+            place?: string;
+            /**
+             * Starts
+             * Format: time
+             */
+            starts: string;
+            /**
+             * Until
+             * @default null
+             */
+            until?: string | null;
+        };
+        /** LessonOut */
+        LessonOut: {
+            /**
+             * Class Id
+             * Format: uuid
+             */
+            class_id: string;
+            /** Class Name */
+            class_name: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** Next On */
+            next_on: string | null;
+            /** Place */
+            place: string;
+            /**
+             * Starts
+             * Format: time
+             */
+            starts: string;
+            /** Until */
+            until: string | null;
         };
         /** LevelOut */
         LevelOut: {
@@ -1641,6 +2565,38 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
         };
+        /** Merge */
+        Merge: {
+            /**
+             * Into
+             * Format: uuid
+             */
+            into: string;
+        };
+        /** MessageOut */
+        MessageOut: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Pupil Id
+             * Format: uuid
+             */
+            pupil_id: string;
+            /** Pupil Name */
+            pupil_name: string;
+            /** Subject */
+            subject: string;
+            /** Words */
+            words: string;
+        };
         /** MomentUpload */
         MomentUpload: {
             /**
@@ -1648,6 +2604,14 @@ export interface components {
              * Format: binary
              */
             sound: string;
+        };
+        /** Move */
+        Move: {
+            /**
+             * Class Id
+             * Format: uuid
+             */
+            class_id: string;
         };
         /**
          * NeedKind
@@ -1801,6 +2765,30 @@ export interface components {
              */
             says: "home" | "away" | "missed" | "not_so";
         };
+        /** NewPassed */
+        NewPassed: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Remark
+             * @default
+             */
+            remark?: string;
+            /**
+             * Rubric
+             * @default []
+             */
+            rubric?: components["schemas"]["Rubric"][];
+            /**
+             * Take Id
+             * @default null
+             */
+            take_id?: string | null;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+        };
         /** NewPupil */
         NewPupil: {
             /**
@@ -1822,6 +2810,29 @@ export interface components {
              * @default null
              */
             string_length_mm?: number | null;
+        };
+        /** NewSheet */
+        NewSheet: {
+            /**
+             * Copy Of
+             * @default null
+             */
+            copy_of?: string | null;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /**
+             * Items
+             * @default []
+             */
+            items?: components["schemas"]["SheetItem"][];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
         };
         /** NewTake */
         NewTake: {
@@ -1868,6 +2879,11 @@ export interface components {
              */
             mode?: ("steady" | "pauses" | "repeats") | null;
             /**
+             * Pupil Id
+             * @default null
+             */
+            pupil_id?: string | null;
+            /**
              * Recorded At
              * @default null
              */
@@ -1912,6 +2928,17 @@ export interface components {
              */
             name: "C" | "G" | "D" | "A" | "E";
         };
+        /** OutboxPage */
+        OutboxPage: {
+            /** Messages */
+            messages: components["schemas"]["MessageOut"][];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Total */
+            total: number;
+        };
         /**
          * OverruleOut
          * @description Where the teacher's ear decides against the check; it stays with the take whatever a later check says.
@@ -1941,10 +2968,71 @@ export interface components {
             /** Teacher Name */
             teacher_name: string;
         };
+        /** PageItem */
+        PageItem: {
+            /** Days A Week */
+            days_a_week: number;
+            ease: components["schemas"]["Ease"];
+            /** Good Repeats */
+            good_repeats: number;
+            /** Note */
+            note: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Target Bpm */
+            target_bpm: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * PageOfPupil
+         * @description What one pupil will get.
+         */
+        PageOfPupil: {
+            /** Can Not */
+            can_not: string[];
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /** Items */
+            items: components["schemas"]["PageItem"][];
+            /** Name */
+            name: string;
+            /**
+             * Pupil Id
+             * Format: uuid
+             */
+            pupil_id: string;
+        };
         /** PartOut */
         PartOut: {
             insight: components["schemas"]["InsightOut"];
             score: components["schemas"]["ScoreOut"];
+        };
+        /** PassedOut */
+        PassedOut: {
+            /** At Lesson */
+            at_lesson: boolean;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Key */
+            key: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Remark */
+            remark: string;
+            /** Rubric */
+            rubric: components["schemas"]["Rubric"][];
+            /** Title */
+            title: string;
         };
         /** PathChange */
         PathChange: {
@@ -2143,6 +3231,13 @@ export interface components {
             /** Error */
             error: string;
         };
+        /** Progress */
+        Progress: {
+            /** Pupils */
+            pupils: components["schemas"]["PupilRow"][];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+        };
         /** PupilChange */
         PupilChange: {
             /**
@@ -2152,6 +3247,11 @@ export interface components {
             consent_by?: string | null;
             /** @default null */
             ease?: components["schemas"]["Ease"] | null;
+            /**
+             * Goal
+             * @default null
+             */
+            goal?: string | null;
             /**
              * Known
              * @default null
@@ -2168,10 +3268,25 @@ export interface components {
              */
             name?: string | null;
             /**
+             * Path Id
+             * @default null
+             */
+            path_id?: string | "" | null;
+            /**
+             * Path Step
+             * @default null
+             */
+            path_step?: number | null;
+            /**
              * Pictures Agreed
              * @default null
              */
             pictures_agreed?: boolean | null;
+            /**
+             * Remarks
+             * @default null
+             */
+            remarks?: string | null;
             /**
              * Size
              * @default null
@@ -2183,13 +3298,34 @@ export interface components {
              */
             string_length_mm?: number | null;
         };
+        /** PupilDetail */
+        PupilDetail: {
+            /** Also In */
+            also_in: string[];
+            /**
+             * Class Id
+             * Format: uuid
+             */
+            class_id: string;
+            /** Class Name */
+            class_name: string;
+            /** Path Name */
+            path_name: string | null;
+            /** Path Steps */
+            path_steps: string[];
+            pupil: components["schemas"]["PupilOut"];
+        };
         /** PupilOut */
         PupilOut: {
+            /** Archived At */
+            archived_at: string | null;
             /** Consent At */
             consent_at: string | null;
             /** Consent By */
             consent_by: string | null;
             ease: components["schemas"]["Ease"];
+            /** Goal */
+            goal: string;
             /**
              * Id
              * Format: uuid
@@ -2206,12 +3342,37 @@ export interface components {
             marks: components["schemas"]["MarkPlace"][];
             /** Name */
             name: string;
+            /** Path Id */
+            path_id: string | null;
+            /** Path Step */
+            path_step: number;
             /** Pictures Agreed */
             pictures_agreed: boolean;
+            /** Remarks */
+            remarks: string;
             /** Size */
             size: string;
             /** String Length Mm */
             string_length_mm: number;
+        };
+        /** PupilRow */
+        PupilRow: {
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /** Last Heard */
+            last_heard: string | null;
+            /** Name */
+            name: string;
         };
         /** PupilSignIn */
         PupilSignIn: {
@@ -2810,6 +3971,16 @@ export interface components {
             /** String Length Mm */
             string_length_mm: number;
         };
+        /** Rubric */
+        Rubric: {
+            /** Line */
+            line: string;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "not_yet" | "nearly" | "yes";
+        };
         /**
          * ScaleForm
          * @description What is played on a tonic. The signature of all minor forms is that of the natural one.
@@ -2897,6 +4068,189 @@ export interface components {
             first: boolean;
             person: components["schemas"]["Person"] | null;
         };
+        /** SharedOut */
+        SharedOut: {
+            /** Heard In */
+            heard_in: string;
+            /** Pupils */
+            pupils: string[];
+            /** Title */
+            title: string;
+            warm_up: components["schemas"]["Recipe"] | null;
+            /** Warm Up Title */
+            warm_up_title: string;
+        };
+        /**
+         * SheetChange
+         * @description What is different for one pupil.
+         */
+        SheetChange: {
+            /** @default null */
+            ease?: components["schemas"]["Ease"] | null;
+            /**
+             * Good Repeats
+             * @default null
+             */
+            good_repeats?: number | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out?: boolean;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Pupil Id
+             * Format: uuid
+             */
+            pupil_id: string;
+            /**
+             * Target Bpm
+             * @default null
+             */
+            target_bpm?: number | null;
+        };
+        /** SheetItem */
+        SheetItem: {
+            /**
+             * A4 Hz
+             * @default null
+             */
+            a4_hz?: number | null;
+            /**
+             * @default {
+             *       "class_ids": [],
+             *       "instruments": [],
+             *       "pupil_ids": []
+             *     }
+             */
+            audience?: components["schemas"]["Audience"];
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: components["schemas"]["SheetChange"][];
+            /**
+             * Days A Week
+             * @default 5
+             */
+            days_a_week?: number;
+            /** Good Repeats */
+            good_repeats: number;
+            /**
+             * Ladder Clean
+             * @default 2
+             */
+            ladder_clean?: number;
+            /**
+             * Ladder From Bpm
+             * @default null
+             */
+            ladder_from_bpm?: number | null;
+            /**
+             * Ladder Step Bpm
+             * @default 6
+             */
+            ladder_step_bpm?: number;
+            /**
+             * Level
+             * @default settling
+             * @enum {string}
+             */
+            level?: "first-steps" | "settling" | "secure" | "concert";
+            /**
+             * Mode
+             * @default steady
+             * @enum {string}
+             */
+            mode?: "steady" | "pauses" | "repeats";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Target Bpm */
+            target_bpm: number;
+            /** @default equal */
+            temperament?: components["schemas"]["Temperament"];
+            /**
+             * Wants Picture
+             * @default false
+             */
+            wants_picture?: boolean;
+        };
+        /** SheetLine */
+        SheetLine: {
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Due On */
+            due_on: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "draft" | "template" | "sent";
+            /** Name */
+            name: string;
+            /** Sent At */
+            sent_at: string | null;
+            /** Teacher Name */
+            teacher_name: string;
+            /** Titles */
+            titles: string[];
+        };
+        /** SheetList */
+        SheetList: {
+            /** Sheets */
+            sheets: components["schemas"]["SheetLine"][];
+        };
+        /** SheetOut */
+        SheetOut: {
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Due On */
+            due_on: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Items */
+            items: components["schemas"]["SheetItem"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "draft" | "template" | "sent";
+            /** Name */
+            name: string;
+            /** Sent At */
+            sent_at: string | null;
+            /** Teacher Name */
+            teacher_name: string;
+            /** Titles */
+            titles: string[];
+        };
+        /** SheetPages */
+        SheetPages: {
+            /** Pages */
+            pages: components["schemas"]["PageOfPupil"][];
+        };
         /**
          * SheetQuestion
          * @description A sheet to hand out.
@@ -2942,6 +4296,37 @@ export interface components {
              */
             words?: string;
         };
+        /** SheetSave */
+        SheetSave: {
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /**
+             * Items
+             * @default []
+             */
+            items?: components["schemas"]["SheetItem"][];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+        };
+        /** SheetSent */
+        SheetSent: {
+            /** Exercises */
+            exercises: number;
+            /** Pupils */
+            pupils: number;
+            sheet: components["schemas"]["SheetOut"];
+        };
         /**
          * Sign
          * @description What may stand in the engraving beside the notes.
@@ -2972,6 +4357,15 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** Staff */
+        Staff: {
+            /** Demo */
+            demo: boolean;
+            /** Open */
+            open: components["schemas"]["InvitationOut"][];
+            /** Teachers */
+            teachers: components["schemas"]["TeacherOut"][];
+        };
         /**
          * Standing
          * @description Where one pupil stands with one assignment.
@@ -3000,12 +4394,72 @@ export interface components {
             /** Waiting */
             waiting: number;
         };
+        /**
+         * State
+         * @enum {string}
+         */
+        State: "passed" | "ready" | "on_the_way" | "stuck" | "not_practised" | "set" | "not_set";
+        /** StepOut */
+        StepOut: {
+            /** Key */
+            key: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Title */
+            title: string;
+        };
         /** StepToNote */
         StepToNote: {
             /** Midi */
             midi: number;
             /** Spoken */
             spoken: string;
+        };
+        /** Story */
+        Story: {
+            /** Habits */
+            habits: components["schemas"]["Habit"][];
+            /** Keys */
+            keys: string[];
+            /** Passed */
+            passed: components["schemas"]["PassedOut"][];
+            /** Patterns */
+            patterns: string[];
+            /** Steps */
+            steps: components["schemas"]["StoryStep"][];
+        };
+        /** StoryGo */
+        StoryGo: {
+            /** Bpm */
+            bpm: number;
+            /** Good */
+            good: boolean;
+            /** Pitch Share */
+            pitch_share: number;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /**
+             * Take Id
+             * Format: uuid
+             */
+            take_id: string;
+            /** Time Share */
+            time_share: number;
+        };
+        /** StoryStep */
+        StoryStep: {
+            cell: components["schemas"]["Cell"];
+            /** Goes */
+            goes: components["schemas"]["StoryGo"][];
+            /** Key */
+            key: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Target Bpm */
+            target_bpm: number;
+            /** Title */
+            title: string;
         };
         /** StringCertainty */
         StringCertainty: {
@@ -3056,6 +4510,11 @@ export interface components {
             checklists?: {
                 [key: string]: string[];
             };
+            /**
+             * Consent Text
+             * @default We record your child's practice so that the teacher can hear it. The recordings stay in our studio's program, are heard by our teachers alone, and are deleted after the keeping time. You can take this yes back whenever you like; then they are deleted at once.
+             */
+            consent_text?: string;
             /** @default 1 2 3 4 */
             count_in?: components["schemas"]["CountStyle"];
             /**
@@ -3085,6 +4544,11 @@ export interface components {
              */
             good_go?: components["schemas"]["GoodGo"];
             /**
+             * Keep Days
+             * @default 180
+             */
+            keep_days?: number;
+            /**
              * Levels
              * @default {}
              */
@@ -3101,12 +4565,64 @@ export interface components {
             /** @default letters */
             names?: components["schemas"]["NoteNames"];
             /**
+             * Reminders
+             * @default true
+             */
+            reminders?: boolean;
+            /**
+             * Rubric
+             * @default [
+             *       "Bow hold",
+             *       "Left hand shape",
+             *       "Straight bow",
+             *       "Stands or sits tall",
+             *       "Tone"
+             *     ]
+             */
+            rubric?: string[];
+            /**
              * Time Zone
              * @default
              */
             time_zone?: string;
             /** @default quarter */
             values?: components["schemas"]["NoteValues"];
+        };
+        /**
+         * SuggestionKind
+         * @enum {string}
+         */
+        SuggestionKind: "repair" | "next" | "surprise" | "again";
+        /** SuggestionOut */
+        SuggestionOut: {
+            kind: components["schemas"]["SuggestionKind"];
+            /** Reason */
+            reason: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Title */
+            title: string;
+        };
+        /** Suggestions */
+        Suggestions: {
+            /** Pupils */
+            pupils: components["schemas"]["SuggestionsForPupil"][];
+        };
+        /** SuggestionsForPupil */
+        SuggestionsForPupil: {
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /** Name */
+            name: string;
+            /**
+             * Pupil Id
+             * Format: uuid
+             */
+            pupil_id: string;
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionOut"][];
         };
         /** SystemOut */
         SystemOut: {
@@ -3177,11 +4693,15 @@ export interface components {
              * Format: date-time
              */
             recorded_at: string;
+            /** Recorded At Lesson */
+            recorded_at_lesson: boolean;
             report: components["schemas"]["Report"] | null;
             /** Sha256 */
             sha256: string;
             /** Size */
             size: string;
+            /** Sound Gone */
+            sound_gone: boolean;
             /** Spots */
             spots: components["schemas"]["Spot"][];
             /**
@@ -3327,6 +4847,18 @@ export interface components {
             /** Shade */
             shade: string;
         };
+        /** TeacherOut */
+        TeacherOut: {
+            /** Email */
+            email: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** TeacherSignIn */
         TeacherSignIn: {
             /** Email */
@@ -3339,6 +4871,11 @@ export interface components {
          * @enum {string}
          */
         Temperament: "equal" | "pythagorean" | "ringing" | "just";
+        /** Template */
+        Template: {
+            /** Name */
+            name: string;
+        };
         /** TempoJudgement */
         TempoJudgement: {
             /** Percent */
@@ -3413,6 +4950,13 @@ export interface components {
             title: string;
             /** Wanted Today */
             wanted_today: number;
+        };
+        /** Together */
+        Together: {
+            /** Of */
+            of: number;
+            /** Shared */
+            shared: components["schemas"]["SharedOut"][];
         };
         /** ToldOut */
         ToldOut: {
@@ -3770,6 +5314,191 @@ export interface operations {
             };
         };
     };
+    calendar_new_break_breaks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BreakIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    calendar_drop_break_breaks__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    calendar_calendar_calendar_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    calendar_for_teacher_calendar_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     workshop_catalogue_catalogue_get: {
         parameters: {
             query?: never;
@@ -3790,6 +5519,47 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    exports_class_on_paper_class_pdf_get: {
+        parameters: {
+            query?: {
+                class_id?: string | null;
+                path_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4477,6 +6247,255 @@ export interface operations {
             };
         };
     };
+    inviting_invite_invitations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    inviting_withdraw_invitations__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    calendar_new_lesson_lessons_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    calendar_change_lesson_lessons__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    calendar_drop_lesson_lessons__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     workshop_line_from_file_line_post: {
         parameters: {
             query?: never;
@@ -4619,6 +6638,104 @@ export interface operations {
             };
         };
     };
+    outbox_outbox_outbox_get: {
+        parameters: {
+            query?: {
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutboxPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    outbox_drop_outbox__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     takes_take_overrule_back_overrules__uuid_id__delete: {
         parameters: {
             query?: never;
@@ -4637,6 +6754,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OverruleOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    calendar_for_home_own_calendar_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    passing_take_back_passed__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassedOut"];
                 };
             };
             /** @description Unauthorized */
@@ -4801,6 +7005,56 @@ export interface operations {
             };
         };
     };
+    progress_progress_progress_get: {
+        parameters: {
+            query?: {
+                class_id?: string | null;
+                path_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     people_add_pupils_post: {
         parameters: {
             query?: never;
@@ -4852,7 +7106,54 @@ export interface operations {
             };
         };
     };
-    people_change_pupils__uuid_id__patch: {
+    pupils_archived_pupils_archived_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchivedList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    pupils_one_pupils__uuid_id__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4861,11 +7162,56 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PupilChange"];
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PupilDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
             };
         };
+    };
+    pupils_archive_pupils__uuid_id__archive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -4905,6 +7251,280 @@ export interface operations {
             };
         };
     };
+    pupils_also_in_pupils__uuid_id__classes_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlsoIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PupilDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    pupils_erase_pupils__uuid_id__erase_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pupils_merge_pupils__uuid_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PupilDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pupils_move_pupils__uuid_id__move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    passing_pass_step_pupils__uuid_id__passed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassed"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     people_new_card_pupils__uuid_id__passphrase_post: {
         parameters: {
             query?: never;
@@ -4923,6 +7543,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    exports_pupil_on_paper_pupils__uuid_id__record_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    pupils_restore_pupils__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PupilOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    progress_story_pupils__uuid_id__story_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Story"];
                 };
             };
             /** @description Unauthorized */
@@ -5068,6 +7826,86 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    exports_class_of_records_records_pdf_get: {
+        parameters: {
+            query?: {
+                class_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exports_results_results_csv_get: {
+        parameters: {
+            query?: {
+                class_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5240,6 +8078,106 @@ export interface operations {
             };
         };
     };
+    inviting_look_at_session_invitation_get: {
+        parameters: {
+            query: {
+                token: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    inviting_join_session_invitation_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitedAccount"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session_pupil_pupil_post: {
         parameters: {
             query?: never;
@@ -5393,6 +8331,687 @@ export interface operations {
             };
         };
     };
+    sheets_listing_sheets_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_begin_sheets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSheet"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_add_sheets_add_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddToSheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_one_sheets__uuid_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_save_sheets__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetSave"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_drop_sheets__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_pages_sheets__uuid_id__pages_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetPages"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_on_paper_sheets__uuid_id__paper_pdf_get: {
+        parameters: {
+            query?: {
+                pupil_id?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheets_send_sheets__uuid_id__send_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetSent"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheets_take_back_sheets__uuid_id__send_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    sheets_keep_as_template_sheets__uuid_id__template_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Template"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    inviting_throw_demo_away_studio_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    exports_whole_studio_studio_archive_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     studio_words_studio_settings_get: {
         parameters: {
             query?: never;
@@ -5469,6 +9088,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    progress_suggestions_suggestions_get: {
+        parameters: {
+            query?: {
+                class_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suggestions"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };
@@ -5729,6 +9397,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6332,6 +10009,53 @@ export interface operations {
             };
         };
     };
+    inviting_staff_teachers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staff"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     practising_own_today_today_get: {
         parameters: {
             query?: never;
@@ -6352,6 +10076,55 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    progress_together_together_get: {
+        parameters: {
+            query?: {
+                class_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

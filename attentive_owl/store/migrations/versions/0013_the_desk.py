@@ -112,6 +112,7 @@ def upgrade() -> None:
         sa.UniqueConstraint("pupil_id", "kind", "about"),
     )
     op.add_column("take", sa.Column("lesson_teacher_id", sa.Uuid(), sa.ForeignKey("teacher.id", ondelete="SET NULL")))
+    op.add_column("take", sa.Column("sound_removed_at", moment))
     for name, kind, source in _FIGURES:
         op.add_column("report", sa.Column(name, kind, sa.Computed(source, persisted=True)))
 
@@ -119,6 +120,7 @@ def upgrade() -> None:
 def downgrade() -> None:
     for name, _, _ in _FIGURES:
         op.drop_column("report", name)
+    op.drop_column("take", "sound_removed_at")
     op.drop_column("take", "lesson_teacher_id")
     for table in ("outbox_message", "school_break", "lesson", "passed_step"):
         op.drop_table(table)
