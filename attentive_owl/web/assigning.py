@@ -30,9 +30,9 @@ from attentive_owl.web.schemas.assignments import (
     Week,
 )
 from attentive_owl.web.schemas.common import ById, Problem
-from attentive_owl.web.schemas.practice import PieceQuestion, StaffSize
+from attentive_owl.web.schemas.practice import PieceQuestion
 from attentive_owl.web.schemas.recipes import Recipe
-from attentive_owl.web.schemas.scores import ScoreOut
+from attentive_owl.web.schemas.scores import STAFF_SHARES, ScoreOut
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shelf import kept_exercise
 from attentive_owl.web.shown import HANDED_IN
@@ -49,9 +49,6 @@ api = APIBlueprint(
 )
 _HEARD_TWICE = 2
 """Tries at an echo by ear alone, before its notes are shown."""
-_STAFF_SHARES: dict[StaffSize, float] = {"usual": 1.0, "large": 1.45, "largest": 2.0}
-"""On a tablet of ten inches a space between two lines of the largest staff is about 3.5 mm, which from two metres is six minutes of
-arc; good eyes tell one."""
 _KEPT_ON_SHOW = timedelta(days=21)
 
 
@@ -246,7 +243,7 @@ def practice_score(path: ById, query: PieceQuestion) -> Any:
         own_marks = pupil.marks
     words = studio_settings()
     marks = marks_for(words, line.score.instrument_key, own_marks)
-    share = _STAFF_SHARES[query.size]
+    share = STAFF_SHARES[query.size]
     return reply(
         score_out(line.score, line.recipe, query.width, words, share, hidden=hidden, marks=marks, ease=line.ease)
     )

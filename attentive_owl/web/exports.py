@@ -28,9 +28,9 @@ from attentive_owl.store.models import ClassGroup, Pupil, Studio, Take
 from attentive_owl.store.session import open_session
 from attentive_owl.web.access import own_row, own_studio, services, teacher_only, visitor
 from attentive_owl.web.clock import StudioClock, studio_clock
+from attentive_owl.web.people.pupils import active_pupils
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.progress import class_picture, story_of
-from attentive_owl.web.pupils import active_pupils
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import Cell, ClassQuestion, Habit, ProgressQuestion, Story
 from attentive_owl.web.shown import HANDED_IN

@@ -27,6 +27,7 @@ from attentive_owl.web.access import own_studio, pupil_only, visitor
 from attentive_owl.web.assigning import takes_of
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.goes import standing_on_ladder
+from attentive_owl.web.passing import passed_by
 from attentive_owl.web.planned import planned, week_of
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut, Today, TodayItem
@@ -36,6 +37,7 @@ from attentive_owl.web.schemas.record import (
     GoOnTheWay,
     Home,
     HomeItem,
+    PassedStepOut,
     PractisedDay,
     Record,
     WayWithExercise,
@@ -140,8 +142,18 @@ def record() -> Any:
             .limit(_MOST_GOES)
         )
         rows = list(reversed(summaries(session, question)))
+        passed = [
+            PassedStepOut(title=own.title, on=clock.local(own.created_at).date())
+            for own in passed_by(session, session.get_one(Pupil, visitor().person.id))
+        ]
         return reply(
-            Record(since=since, days=_days(rows, clock), ways=_ways(rows), favourites=_favourites(reversed(rows)))
+            Record(
+                since=since,
+                days=_days(rows, clock),
+                ways=_ways(rows),
+                favourites=_favourites(reversed(rows)),
+                passed=passed,
+            )
         )
 
 

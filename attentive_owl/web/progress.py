@@ -21,7 +21,7 @@ from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.figures import Figures
 from attentive_owl.web.passing import keys_and_patterns, passed_by, passed_out
-from attentive_owl.web.pupils import active_pupils
+from attentive_owl.web.people.pupils import active_pupils
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import (

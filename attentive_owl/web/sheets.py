@@ -28,8 +28,8 @@ from attentive_owl.store.models import WeekSheet as SheetRow
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
 from attentive_owl.web.assigning import not_in_the_past, set_exercise
 from attentive_owl.web.clock import studio_clock
+from attentive_owl.web.people.pupils import active_pupils
 from attentive_owl.web.problems import ProblemError
-from attentive_owl.web.pupils import active_pupils
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Done, Problem
 from attentive_owl.web.schemas.recipes import Recipe

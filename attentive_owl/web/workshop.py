@@ -70,6 +70,7 @@ from attentive_owl.web.schemas.recipes import (
     SizeOut,
 )
 from attentive_owl.web.schemas.scores import (
+    STAFF_SHARES,
     DemonstrationQuestion,
     FrameOut,
     HalfStepOut,
@@ -191,7 +192,9 @@ def preview(body: PreviewQuestion) -> Any:
     words = studio_settings()
     marks = marks_for(words, body.instrument)
     part = PartOut(
-        score=score_out(score, document, body.width, words, 0.84, marks=marks, ease=body.ease),
+        score=score_out(
+            score, document, body.width, words, 0.84 * STAFF_SHARES[body.size], marks=marks, ease=body.ease
+        ),
         insight=_insight(score, document, earlier, pupils, words.names),
     )
     return reply(PreviewOut(title=name, part=part, left_out=None))

@@ -10,11 +10,10 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from attentive_owl.web.schemas.common import In, ModeKey, Out, TakeState, Tempo, Verdict
-from attentive_owl.web.schemas.scores import Width
+from attentive_owl.web.schemas.scores import StaffSize, Width
 
 Felt = Literal["easy", "right", "too_hard"]
 Focus = Literal["tune", "time"]
-StaffSize = Literal["usual", "large", "largest"]
 Bar = Annotated[int, Field(ge=1, le=400)]
 
 

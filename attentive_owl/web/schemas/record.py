@@ -45,6 +45,11 @@ class Favourite(Out):
     recorded_at: datetime
 
 
+class PassedStepOut(Out):
+    title: str
+    on: date
+
+
 class Record(Out):
     since: date
     days: list[PractisedDay]
@@ -52,6 +57,8 @@ class Record(Out):
     ways: list[WayWithExercise]
     """The one that was practised last first."""
     favourites: list[Favourite]
+    passed: list[PassedStepOut]
+    """By the teacher, the last first."""
 
 
 class HomeItem(Out):

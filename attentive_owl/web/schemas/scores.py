@@ -95,6 +95,12 @@ class ScoreOut(Out):
     demonstration_onsets: list[float]
 
 
+StaffSize = Literal["usual", "large", "largest"]
+STAFF_SHARES: dict[StaffSize, float] = {"usual": 1.0, "large": 1.45, "largest": 2.0}
+"""On a tablet of ten inches a space between two lines of the largest staff is about 3.5 mm, which from two metres is six minutes of
+arc; good eyes tell one."""
+
+
 class Width(In):
     width: Annotated[int, Field(ge=240, le=2000)] = 900
 
@@ -177,6 +183,7 @@ class PreviewQuestion(In):
     instrument: Instrument
     ease: Ease = Ease.USUAL
     width: Annotated[int, Field(ge=240, le=2000)] = 900
+    size: StaffSize = "usual"
 
 
 class SheetQuestion(In):

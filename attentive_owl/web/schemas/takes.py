@@ -12,6 +12,7 @@ from attentive_owl.core.judging import NeedKind, Report, Spot
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import In, Instrument, Out, OverruleWord, TakeState, Verdict
 from attentive_owl.web.schemas.practice import Bars, Felt, Focus
+from attentive_owl.web.schemas.recipes import Recipe
 
 
 class TakeRow(Out):
@@ -105,6 +106,8 @@ class EarlierTake(Out):
 class TakeOut(Out):
     id: UUID
     assignment_id: UUID
+    recipe: Recipe
+    pupil_id: UUID
     pupil_name: str
     instrument: Instrument
     size: str

@@ -28,6 +28,7 @@ from attentive_owl.web.takes.marking import overrule_out
 from attentive_owl.web.takes.sounds import play
 from attentive_owl.web.takes.visible import judged, visible_take
 from attentive_owl.web.takes.waiting import in_order_of_need, waits
+from attentive_owl.web.workshop import recipe_out
 
 
 @api.get("/takes/<uuid:id>", responses={200: TakeOut})
@@ -56,6 +57,8 @@ def one(path: ById) -> Any:
             TakeOut(
                 id=take.id,
                 assignment_id=take.assignment_id,
+                recipe=recipe_out(take.assignment.exercise.recipe),
+                pupil_id=take.pupil_id,
                 pupil_name=take.pupil.name,
                 instrument=take.pupil.instrument,
                 size=take.pupil.size,

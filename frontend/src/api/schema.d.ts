@@ -678,7 +678,7 @@ export interface paths {
             cookie?: never;
         };
         /** Who has left, the last first. */
-        get: operations["pupils_archived_pupils_archived_get"];
+        get: operations["people_archived_pupils_archived_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -694,13 +694,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["pupils_one_pupils__uuid_id__get"];
+        get: operations["people_one_pupils__uuid_id__get"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        patch: operations["people_change_pupils__uuid_id__patch"];
         trace?: never;
     };
     "/api/pupils/{id}/archive": {
@@ -713,7 +713,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Out of the lists: the card no longer works, takes and record stay. */
-        post: operations["pupils_archive_pupils__uuid_id__archive_post"];
+        post: operations["people_archive_pupils__uuid_id__archive_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -729,7 +729,7 @@ export interface paths {
         };
         get?: never;
         /** The classes of a pupil beside the one whose code is on the card. */
-        put: operations["pupils_also_in_pupils__uuid_id__classes_put"];
+        put: operations["people_also_in_pupils__uuid_id__classes_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -747,7 +747,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** For good: rows and recordings. The name is typed, so that nobody is erased by a slip. */
-        post: operations["pupils_erase_pupils__uuid_id__erase_post"];
+        post: operations["people_erase_pupils__uuid_id__erase_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -764,7 +764,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Two entries of one child: what the first has goes to the second, whose card stays; the first is gone. */
-        post: operations["pupils_merge_pupils__uuid_id__merge_post"];
+        post: operations["people_merge_pupils__uuid_id__merge_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -781,7 +781,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Into another class, whose code stands on the card: so there is a new card, and the old one stops working. */
-        post: operations["pupils_move_pupils__uuid_id__move_post"];
+        post: operations["people_move_pupils__uuid_id__move_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -847,7 +847,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["pupils_restore_pupils__uuid_id__restore_post"];
+        post: operations["people_restore_pupils__uuid_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3034,6 +3034,16 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** PassedStepOut */
+        PassedStepOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Title */
+            title: string;
+        };
         /** PathChange */
         PathChange: {
             /**
@@ -3220,6 +3230,12 @@ export interface components {
              */
             instrument: "violin" | "viola" | "cello" | "bass";
             recipe: components["schemas"]["Recipe"];
+            /**
+             * Size
+             * @default usual
+             * @enum {string}
+             */
+            size?: "usual" | "large" | "largest";
             /**
              * Width
              * @default 900
@@ -3538,6 +3554,8 @@ export interface components {
             days: components["schemas"]["PractisedDay"][];
             /** Favourites */
             favourites: components["schemas"]["Favourite"][];
+            /** Passed */
+            passed: components["schemas"]["PassedStepOut"][];
             /**
              * Since
              * Format: date
@@ -4686,8 +4704,14 @@ export interface components {
             picture_url: string | null;
             /** Picture Wanted */
             picture_wanted: boolean;
+            /**
+             * Pupil Id
+             * Format: uuid
+             */
+            pupil_id: string;
             /** Pupil Name */
             pupil_name: string;
+            recipe: components["schemas"]["Recipe"];
             /**
              * Recorded At
              * Format: date-time
@@ -7106,7 +7130,7 @@ export interface operations {
             };
         };
     };
-    pupils_archived_pupils_archived_get: {
+    people_archived_pupils_archived_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -7153,7 +7177,7 @@ export interface operations {
             };
         };
     };
-    pupils_one_pupils__uuid_id__get: {
+    people_one_pupils__uuid_id__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -7202,7 +7226,60 @@ export interface operations {
             };
         };
     };
-    pupils_archive_pupils__uuid_id__archive_post: {
+    people_change_pupils__uuid_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PupilChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PupilOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    people_archive_pupils__uuid_id__archive_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7251,7 +7328,7 @@ export interface operations {
             };
         };
     };
-    pupils_also_in_pupils__uuid_id__classes_put: {
+    people_also_in_pupils__uuid_id__classes_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -7304,7 +7381,7 @@ export interface operations {
             };
         };
     };
-    pupils_erase_pupils__uuid_id__erase_post: {
+    people_erase_pupils__uuid_id__erase_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7357,7 +7434,7 @@ export interface operations {
             };
         };
     };
-    pupils_merge_pupils__uuid_id__merge_post: {
+    people_merge_pupils__uuid_id__merge_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7410,7 +7487,7 @@ export interface operations {
             };
         };
     };
-    pupils_move_pupils__uuid_id__move_post: {
+    people_move_pupils__uuid_id__move_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7614,7 +7691,7 @@ export interface operations {
             };
         };
     };
-    pupils_restore_pupils__uuid_id__restore_post: {
+    people_restore_pupils__uuid_id__restore_post: {
         parameters: {
             query?: never;
             header?: never;

@@ -19,6 +19,15 @@ const Today = lazy(() => import("../features/today/Today").then((m) => ({ defaul
 const Practice = lazy(() => import("../features/practice/Practice").then((m) => ({ default: m.Practice })));
 const ResultPage = lazy(() => import("../features/practice/see/ResultPage").then((m) => ({ default: m.ResultPage })));
 
+const ClassPage = lazy(() => import("../features/class/ClassPage").then((m) => ({ default: m.ClassPage })));
+const PupilPage = lazy(() => import("../features/people/PupilPage").then((m) => ({ default: m.PupilPage })));
+const SheetsPage = lazy(() => import("../features/sheet/SheetsPage").then((m) => ({ default: m.SheetsPage })));
+const SheetPage = lazy(() => import("../features/sheet/SheetPage").then((m) => ({ default: m.SheetPage })));
+const CalendarPage = lazy(() => import("../features/calendar/CalendarPage").then((m) => ({ default: m.CalendarPage })));
+const OutboxPage = lazy(() => import("../features/calendar/OutboxPage").then((m) => ({ default: m.OutboxPage })));
+const LessonPage = lazy(() => import("../features/lesson/LessonPage").then((m) => ({ default: m.LessonPage })));
+const Join = lazy(() => import("../features/signin/Join").then((m) => ({ default: m.Join })));
+
 const RecordPage = lazy(() => import("../features/record/RecordPage").then((m) => ({ default: m.RecordPage })));
 const HomePage = lazy(() => import("../features/home/HomePage").then((m) => ({ default: m.HomePage })));
 
@@ -32,7 +41,10 @@ export function App() {
       <ErrorBoundary>
         <Suspense fallback={<Loading what="Opening" />}>
           {person === null ? (
-            <SignIn />
+            <Routes>
+              <Route path="/join/:token" element={<Join />} />
+              <Route path="*" element={<SignIn />} />
+            </Routes>
           ) : person.role === "teacher" ? (
             <Routes>
               <Route element={<TeacherRoom person={person} />}>
@@ -40,7 +52,14 @@ export function App() {
                 <Route path="/listening" element={<TakeListPage />} />
                 <Route path="/listening/:id" element={<TakePage />} />
                 <Route path="/workshop" element={<Workshop />} />
+                <Route path="/class" element={<ClassPage />} />
+                <Route path="/sheets" element={<SheetsPage />} />
+                <Route path="/sheets/:id" element={<SheetPage />} />
+                <Route path="/lesson" element={<LessonPage person={person} />} />
+                <Route path="/calendar" element={<CalendarPage />} />
+                <Route path="/outbox" element={<OutboxPage />} />
                 <Route path="/people" element={<People />} />
+                <Route path="/people/:id" element={<PupilPage />} />
                 <Route path="/studio" element={<Studio />} />
                 <Route path="*" element={<Navigate to="/week" replace />} />
               </Route>

@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import { Link, NavLink, Outlet } from "react-router";
 
 import { Mark } from "../ui/Mark";
+import { ShortcutHelp } from "../ui/ShortcutHelp";
 import { type Person, signOut, useSessionChange } from "./session";
 import { useSender } from "../recording/useSender";
 import { useNewerPage } from "./installed";
@@ -12,8 +13,12 @@ import { colours } from "./theme";
 const PLACES = [
   ["/week", "This week"],
   ["/listening", "Listening"],
+  ["/class", "The class"],
+  ["/sheets", "Sheets"],
   ["/workshop", "Workshop"],
+  ["/lesson", "Lesson"],
   ["/people", "People"],
+  ["/calendar", "Calendar"],
   ["/studio", "Studio"],
 ] as const;
 
@@ -40,7 +45,8 @@ function Places({ places }: { places: readonly (readonly [string, string])[] }) 
       aria-label="Places"
       sx={{
         display: "flex",
-        gap: { xs: 2, sm: 2.5 },
+        columnGap: { xs: 2, sm: 2.5 },
+        flexWrap: "wrap",
         flexGrow: 1,
         order: { xs: 3, sm: 0 },
         width: { xs: "100%", sm: "auto" },
@@ -86,9 +92,11 @@ function SkipLink() {
 /** The teacher's room: calm and dense, made for a keyboard and a laptop. */
 export function TeacherRoom({ person }: { person: Person }) {
   const leave = useSessionChange(signOut);
+  useSender(person.id);
   return (
     <>
       <SkipLink />
+      <ShortcutHelp />
       <Box
         component="header"
         className="no-print"

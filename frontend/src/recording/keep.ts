@@ -14,6 +14,8 @@ export interface Asked {
 export interface KeptTake {
   key: string;
   personId: string;
+  /** Whose it is, where a teacher recorded it at a lesson. */
+  pupilId?: string;
   assignmentId: string;
   title: string;
   startedAt: string;

@@ -43,6 +43,7 @@ async function send(take: KeptTake, onShare: (share: number) => void): Promise<s
   if (bars) Object.assign(fields, { first_bar: String(bars.first), last_bar: String(bars.last) });
   if (mode) fields.mode = mode;
   if (focus) fields.focus = focus;
+  if (take.pupilId) fields.pupil_id = take.pupilId;
   if (take.handIn) fields.hand_in = "true";
   if (seconds !== undefined) fields.claimed_s = seconds.toFixed(3);
   const receipt = await sendTake(fields, sound, take.fileName ?? "take.wav", onShare);

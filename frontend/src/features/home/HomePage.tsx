@@ -27,6 +27,9 @@ export function HomePage() {
         <Button variant="outlined" component="a" href="/api/home.pdf" target="_blank" rel="noopener">
           One sheet to print
         </Button>
+        <Button component="a" href="/api/own-calendar.ics" download="lessons.ics">
+          Lessons for your calendar
+        </Button>
       </Box>
       <Typography sx={{ fontSize: "1.15rem", mb: 2 }}>
         {own.minutes_today > 0

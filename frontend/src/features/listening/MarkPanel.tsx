@@ -12,6 +12,7 @@ import { useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { useSingleKeys, useShortcuts } from "../../ui/shortcuts";
+import { PassDialog } from "../people/PassDialog";
 import { Drafts } from "./Drafts";
 import { Note } from "../../ui/states";
 import { useDraft } from "../../ui/useDraft";
@@ -26,6 +27,7 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
   const [verdict, setVerdict] = useState<Verdict | null>(null);
   const [remark, setRemark] = useDraft(take.id);
   const [single, setSingle] = useSingleKeys();
+  const [passing, setPassing] = useState(false);
   const refresh = () => {
     void queries.invalidateQueries({ queryKey: ["take", take.id] });
     void queries.invalidateQueries({ queryKey: ["takes"] });
@@ -114,6 +116,20 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
       {remark === "" && <Drafts takeId={take.id} onTake={setRemark} />}
       {send.isError && <Note>{send.error.message}</Note>}
       {undo.isError && <Note>{undo.error.message}</Note>}
+      {take.report?.accepted && !take.bars && (
+        <Button size="small" variant="outlined" fullWidth onClick={() => setPassing(true)} sx={{ mb: 1.5 }}>
+          Pass this step …
+        </Button>
+      )}
+      {passing && (
+        <PassDialog
+          pupilId={take.pupil_id}
+          recipe={take.recipe}
+          title={take.title}
+          takeId={take.id}
+          onClose={() => setPassing(false)}
+        />
+      )}
       <Button variant="contained" fullWidth disabled={!verdict || send.isPending} onClick={() => send.mutate(true)}>
         {take.next_unmarked_id ? "Send and next" : "Send"}
       </Button>

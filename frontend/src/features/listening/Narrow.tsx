@@ -2,14 +2,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 import { useSearchParams } from "react-router";
 
-import { answer, api, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
+import { ClassChoice } from "../../ui/ClassChoice";
 import { instrumentWords } from "../../ui/words";
 
-const KEYS = ["class_id", "instrument", "search"] as const;
+const KEYS = ["class_id", "pupil_id", "instrument", "search"] as const;
 
 /** The filters of a list; they stand in the address, so that going back finds them again. */
 export function useNarrowed() {
@@ -21,6 +21,7 @@ export function useNarrowed() {
   const typed = useDeferredValue(values.search);
   const query = {
     ...(values.class_id && { class_id: values.class_id }),
+    ...(values.pupil_id && { pupil_id: values.pupil_id }),
     ...(values.instrument && { instrument: values.instrument as Schemas["TakeRow"]["instrument"] }),
     ...(typed && { search: typed }),
   };
@@ -40,7 +41,6 @@ export function useNarrowed() {
 }
 
 export function Narrow({ own }: { own: ReturnType<typeof useNarrowed> }) {
-  const classes = useQuery({ queryKey: ["classes"], queryFn: () => answer(api.GET("/api/classes")) });
   const { values, change, any, clear } = own;
   return (
     <Box role="search" sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mb: 2, alignItems: "center" }}>
@@ -52,23 +52,7 @@ export function Narrow({ own }: { own: ReturnType<typeof useNarrowed> }) {
         onChange={(event) => change("search", event.target.value)}
         sx={{ minWidth: 220 }}
       />
-      {(classes.data?.classes.length ?? 0) > 1 && (
-        <TextField
-          select
-          size="small"
-          label="Class"
-          value={values.class_id}
-          onChange={(event) => change("class_id", event.target.value)}
-          sx={{ minWidth: 200 }}
-        >
-          <MenuItem value="">All classes</MenuItem>
-          {classes.data!.classes.map((group) => (
-            <MenuItem key={group.id} value={group.id}>
-              {group.name}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
+      <ClassChoice value={values.class_id} onPick={(id) => change("class_id", id)} />
       <TextField
         select
         size="small"

@@ -157,10 +157,11 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
           />
         )}
         {overruling.error && <Note>{overruling.error.message}</Note>}
-        <Box className="no-print">
+        {take.sound_gone && <Note>The recording was deleted; what was measured of it stays.</Note>}
+        <Box className="no-print" hidden={take.sound_gone}>
           <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
         </Box>
-        {hearSpots && (
+        {hearSpots && !take.sound_gone && (
           <Spots spots={worthHearing} onAll={hearSpots} onOne={(spot) => player.playSpan(spot.start_s, spot.end_s)} />
         )}
         {accepted && <PulseStrip report={accepted} lit={new Set(lit)} />}

@@ -9,7 +9,7 @@ import { Few } from "../../ui/Few";
 import { Loading, Note } from "../../ui/states";
 
 /** Which hand frames a pupil brought along (the workshop calls nothing new that is ticked here), and which line is theirs. */
-export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose: () => void }) {
+export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose: (() => void) | null }) {
   const queries = useQueryClient();
   const catalogue = useQuery({
     queryKey: ["catalogue"],
@@ -21,6 +21,7 @@ export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose
       answer(api.PATCH("/api/pupils/{id}", { params: { path: { id: pupil.id } }, body })),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ["classes"] });
+      void queries.invalidateQueries({ queryKey: ["pupil"] });
       void queries.invalidateQueries({ queryKey: ["preview"] });
     },
   });
@@ -57,7 +58,7 @@ export function Frames({ pupil, onClose }: { pupil: Schemas["PupilOut"]; onClose
           ]}
           onPick={(ease) => save.mutate({ ease })}
         />
-        <Button onClick={onClose}>Done</Button>
+        {onClose && <Button onClick={onClose}>Done</Button>}
       </Box>
       {save.isError && <Note>{save.error.message}</Note>}
     </Box>

@@ -17,8 +17,8 @@ export function RecordPage() {
   const record = useQuery({ queryKey: ["record"], queryFn: () => answer(api.GET("/api/record")) });
   if (record.isPending) return <Loading what="Looking back" />;
   if (record.isError) return <Trouble error={record.error} again={() => void record.refetch()} />;
-  const { days, ways, favourites } = record.data;
-  if (!days.length)
+  const { days, ways, favourites, passed } = record.data;
+  if (!days.length && !passed.length)
     return (
       <>
         <Typography variant="h1" sx={{ fontSize: "2rem" }}>
@@ -39,6 +39,7 @@ export function RecordPage() {
         {goes} {goes === 1 ? "go" : "goes"} on {days.length} {days.length === 1 ? "day" : "days"} in twelve weeks.
       </Typography>
       <Days days={days} since={record.data.since} />
+      {passed.length > 0 && <Passed passed={passed} />}
       {favourites.length > 0 && <Favourites favourites={favourites} />}
       {ways.length > 0 && (
         <Typography sx={{ color: "text.secondary", mt: 3 }}>
@@ -50,6 +51,24 @@ export function RecordPage() {
         <Way key={way.exercise_id} way={way} />
       ))}
     </>
+  );
+}
+
+function Passed({ passed }: { passed: Schemas["PassedStepOut"][] }) {
+  const say = useSay();
+  return (
+    <Box component="section" aria-label="Passed" sx={{ mt: 3 }}>
+      <Typography variant="h2" sx={{ fontSize: "1.3rem" }}>
+        Passed
+      </Typography>
+      <Box component="ul" sx={{ m: 0, pl: 3, fontSize: "1.15rem" }}>
+        {passed.map((own) => (
+          <li key={own.title}>
+            {say(own.title)}, {dayWords(own.on)}
+          </li>
+        ))}
+      </Box>
+    </Box>
   );
 }
 

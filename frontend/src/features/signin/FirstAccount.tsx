@@ -7,14 +7,17 @@ import { useForm } from "react-hook-form";
 import { answer, api, type Schemas } from "../../api/client";
 import { useSessionChange } from "../../app/session";
 import { Note } from "../../ui/states";
+import { type Asked, EMAIL, NAME, PASSWORD } from "./account";
 
 type Fields = Schemas["FirstAccount"];
-const ASKED: [keyof Fields, string, string, string][] = [
-  ["studio", "Name of the studio", "text", "organization"],
-  ["name", "Your name, as pupils know you", "text", "name"],
-  ["email", "Your e-mail", "email", "username"],
-  ["password", "A password of ten letters or more", "password", "new-password"],
-];
+const STUDIO: Asked<"studio"> = {
+  key: "studio",
+  label: "Name of the studio",
+  type: "text",
+  complete: "organization",
+  rules: { required: "This is needed" },
+};
+const ASKED: Asked<keyof Fields>[] = [STUDIO, NAME, EMAIL, PASSWORD];
 
 /** On an installation without a studio: its first teacher makes one. */
 export function FirstAccount() {
@@ -23,14 +26,10 @@ export function FirstAccount() {
   return (
     <Box component="form" noValidate onSubmit={(event) => void handleSubmit((body) => enter.mutate(body))(event)}>
       <Typography sx={{ mb: 2 }}>Nobody teaches here yet. Make the first studio.</Typography>
-      {ASKED.map(([key, label, type, complete]) => (
+      {ASKED.map(({ key, label, type, complete, rules }) => (
         <TextField
           key={key}
-          {...register(key, {
-            required: "This is needed",
-            ...(key === "password" && { minLength: { value: 10, message: "Ten letters at least" } }),
-            ...(key === "email" && { pattern: { value: /^[^@\s]+@[^@\s]+$/, message: "This is no e-mail address" } }),
-          })}
+          {...register(key, rules)}
           label={label}
           type={type}
           autoComplete={complete}

@@ -12,8 +12,10 @@ import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { inVocabulary, useStudioSettings } from "../../ui/vocabulary";
 import { GoodGo } from "./GoodGo";
+import { House } from "./House";
 import { Levels } from "./Levels";
 import { Practice } from "./Practice";
+import { RecordSettings } from "./Record";
 import { Tapes } from "./Tapes";
 import type { Words } from "./words";
 
@@ -128,6 +130,8 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
       <GoodGo kept={kept.good_go as Required<Schemas["GoodGo"]>} onChange={(good_go) => change({ good_go })} />
       <Practice kept={kept} catalogue={catalogue} onChange={change} />
       <Tapes kept={kept} catalogue={catalogue} onChange={(marks) => change({ marks })} />
+      <RecordSettings kept={kept} onChange={change} />
+      <House />
     </Box>
   );
 }

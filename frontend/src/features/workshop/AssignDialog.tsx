@@ -17,6 +17,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { useStudioSettings } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
+import { SCHOOLS, WAYS } from "./terms";
 
 interface Fields {
   due_on: string;
@@ -34,18 +35,6 @@ interface Fields {
   ladder_clean: number;
   wants_picture: boolean;
 }
-
-const SCHOOLS: [Fields["temperament"], string][] = [
-  ["equal", "Equal, as a tuner has it"],
-  ["pythagorean", "Pure fifths, narrow half steps"],
-  ["ringing", "Ringing with the open strings"],
-  ["just", "Pure thirds over a drone"],
-];
-const WAYS: [Fields["mode"], string][] = [
-  ["steady", "Steady, start to end"],
-  ["pauses", "Pauses allowed: time is not judged"],
-  ["repeats", "Several goes: the best one counts"],
-];
 
 const LADDER: ["ladder_step_bpm" | "ladder_clean", string, number, number][] = [
   ["ladder_step_bpm", "Step (bpm)", 1, 40],

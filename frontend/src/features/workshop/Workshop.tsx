@@ -7,6 +7,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { useLocation } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { useWidth } from "../../music/useWidth";
@@ -15,8 +16,9 @@ import { useSay } from "../../ui/vocabulary";
 import { AssignDialog } from "./AssignDialog";
 import { Choices } from "./Choices";
 import { Few } from "../../ui/Few";
+import { OntoSheet } from "../../ui/OntoSheet";
 import { Part } from "./Part";
-import { ALL, changed, FIRST, type InstrumentKey, pin, type Recipe, registered } from "./recipe";
+import { ALL, changed, FIRST, type InstrumentKey, pin, type Recipe, registered, whole } from "./recipe";
 import { SaveDialog } from "./SaveDialog";
 import { SheetDialog } from "./SheetDialog";
 import { Exercises, Paths } from "./Shelf";
@@ -60,7 +62,9 @@ const isEmpty = (recipe: Recipe) => recipe.family === "own" && recipe.line.every
 
 /** Choices on one side, the living score of all instruments on the other. */
 export function Workshop() {
-  const { now: recipe, change: put, undo, redo } = useHistory<Recipe>(FIRST);
+  // Whoever comes with a recipe (a suggestion to be changed) begins with it.
+  const brought = (useLocation().state as { recipe?: Schemas["Recipe"] } | null)?.recipe;
+  const { now: recipe, change: put, undo, redo } = useHistory<Recipe>(brought ? whole(brought) : FIRST);
   const [editing, setEditing] = useState<Schemas["ExerciseOut"] | null>(null);
   const [dialog, setDialog] = useState<"assign" | "save" | "sheet" | null>(null);
   const [column, setColumn] = useState<(typeof COLUMN)[number][0]>("choices");
@@ -232,6 +236,7 @@ export function Workshop() {
           <Button variant="outlined" onClick={() => setDialog("save")} disabled={!playable}>
             {editing ? "Save the change…" : "Save…"}
           </Button>
+          {playable && <OntoSheet key={JSON.stringify(recipe)} body={{ recipe }} words="Onto the week’s sheet" />}
           <Button variant="contained" onClick={() => setDialog("assign")} disabled={!playable}>
             Assign…
           </Button>

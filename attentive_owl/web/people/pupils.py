@@ -6,7 +6,6 @@ import uuid
 from datetime import UTC, datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session, selectinload
 
@@ -22,7 +21,8 @@ from attentive_owl.store.models import (
     TuningReading,
 )
 from attentive_owl.web.access import own_row, own_studio, services, teacher_only
-from attentive_owl.web.people import new_card_for, pupil_out
+from attentive_owl.web.people.blueprint import api
+from attentive_owl.web.people.classes import new_card_for, pupil_out
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Done, Problem
@@ -35,10 +35,6 @@ from attentive_owl.web.schemas.people import (
     Move,
     PupilDetail,
     PupilOut,
-)
-
-api = APIBlueprint(
-    "pupils", __name__, url_prefix="/api", abp_tags=[Tag(name="pupils")], abp_responses={401: Problem, 404: Problem}
 )
 
 

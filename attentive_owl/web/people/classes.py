@@ -8,7 +8,6 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
@@ -17,6 +16,7 @@ from attentive_owl.formats.roster import RosterRow, read_roster
 from attentive_owl.store.models import ClassGroup, LearningPath, Pupil
 from attentive_owl.store.passphrases import hash_secret, new_class_code, new_passphrase, passphrase_key
 from attentive_owl.web.access import own_row, own_studio, services, teacher_only
+from attentive_owl.web.people.blueprint import api
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
@@ -32,10 +32,6 @@ from attentive_owl.web.schemas.people import (
     RosterFaultOut,
     RosterOut,
     RosterRowOut,
-)
-
-api = APIBlueprint(
-    "people", __name__, url_prefix="/api", abp_tags=[Tag(name="people")], abp_responses={401: Problem, 404: Problem}
 )
 
 

@@ -1,0 +1,32 @@
+import Box from "@mui/material/Box";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+
+import { answer, api } from "../../api/client";
+import { Trouble } from "../../ui/states";
+import { dayWords, instrumentWords } from "../../ui/words";
+
+/** Who has left; from their page they can come back. */
+export function Archived({ count }: { count: number }) {
+  const [open, setOpen] = useState(false);
+  const gone = useQuery({
+    queryKey: ["classes", "archived"],
+    queryFn: () => answer(api.GET("/api/pupils/archived")),
+    enabled: open,
+  });
+  return (
+    <Box component="details" onToggle={(event) => setOpen(event.currentTarget.open)} sx={{ mt: 3 }}>
+      <summary>{count === 1 ? "One pupil has left" : `${count} pupils have left`}</summary>
+      {gone.isError && <Trouble error={gone.error} />}
+      <Box component="ul" sx={{ pl: 3 }}>
+        {gone.data?.pupils.map((pupil) => (
+          <li key={pupil.id}>
+            <Link to={`/people/${pupil.id}?part=about`}>{pupil.name}</Link>, {instrumentWords[pupil.instrument]}
+            {pupil.archived_at && `, since ${dayWords(pupil.archived_at)}`}
+          </li>
+        ))}
+      </Box>
+    </Box>
+  );
+}

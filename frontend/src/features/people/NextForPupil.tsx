@@ -1,0 +1,27 @@
+import Paper from "@mui/material/Paper";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+
+import { answer, api } from "../../api/client";
+import { SuggestionList } from "../class/Suggestions";
+
+/** What might come next for one pupil; nothing is shown where nothing comes to mind. */
+export function NextForPupil({ pupilId }: { pupilId: string }) {
+  const found = useQuery({
+    queryKey: ["suggestions", {}],
+    queryFn: () => answer(api.GET("/api/suggestions", { params: { query: {} } })),
+  });
+  const own = found.data?.pupils.find((pupil) => pupil.pupil_id === pupilId);
+  if (!own?.suggestions.length) return null;
+  return (
+    <Paper
+      component="section"
+      aria-label="What might come next"
+      className="no-print"
+      sx={{ p: 2, mb: 2, maxWidth: 760 }}
+    >
+      <Typography variant="h2">What might come next</Typography>
+      <SuggestionList pupilId={pupilId} suggestions={own.suggestions} />
+    </Paper>
+  );
+}
