@@ -6,23 +6,44 @@ import tempfile
 import uuid
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime, time, timedelta
+from functools import partial
 from multiprocessing import get_context
 from pathlib import Path
+from typing import Any
 
 from sqlalchemy import Engine, select, text
+from sqlalchemy.orm import Session
 
-from attentive_owl.core.exercises import title
+from attentive_owl.core.exercises import Recipe, title
 from attentive_owl.core.instruments import instrument
+from attentive_owl.core.planning import first_rung
 from attentive_owl.core.playing import perform_score, place_in_room, render
 from attentive_owl.demo import scenario
 from attentive_owl.formats.audio import flac_bytes, read_flac
 from attentive_owl.jobs.checking import check_one
+from attentive_owl.jobs.upkeep import remind
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore, file_sha256
-from attentive_owl.store.exercises import document_from_recipe, score_for
-from attentive_owl.store.models import Assignment, ClassGroup, Exercise, Mark, Pupil, Report, Studio, Take, Teacher
+from attentive_owl.store.exercises import document_from_recipe, score_for, step_key
+from attentive_owl.store.models import (
+    Assignment,
+    ClassGroup,
+    Exercise,
+    LearningPath,
+    Lesson,
+    Mark,
+    PassedStep,
+    Pupil,
+    Report,
+    SchoolBreak,
+    Studio,
+    Take,
+    Teacher,
+    WeekSheet,
+)
 from attentive_owl.store.passphrases import hash_secret, passphrase_key
+from attentive_owl.store.paths import shipped_paths
 from attentive_owl.store.queue import defer_check
 from attentive_owl.store.session import make_engine, open_session
 
@@ -60,6 +81,7 @@ def load_demo(settings: Settings) -> bool:
         teacher, pupils = _people(settings, studio)
         session.add_all([teacher, *pupils.values()])
         session.flush()
+        _desk(session, studio, teacher, pupils)
         assignments = _assignments(studio, pupils)
         session.add_all(assignments.values())
         session.flush()
@@ -72,8 +94,9 @@ def load_demo(settings: Settings) -> bool:
         for _, take in takes[-_LEFT_FOR_THE_WORKER:]:
             defer_check(session, take.id)
         teacher_id, studio_id = teacher.id, studio.id
-    for _, take in takes[:-_LEFT_FOR_THE_WORKER]:
-        check_one(engine, audio, take.id)
+    _check(settings, [take.id for _, take in takes[:-_LEFT_FOR_THE_WORKER]])
+    _pass(engine, studio_id, teacher_id)
+    remind(engine)
     _mark(engine, [(plan, take.id) for plan, take in takes], teacher_id, studio_id)
     engine.dispose()
     return True
@@ -83,11 +106,13 @@ def _plan() -> list[_Planned]:
     plans = []
     for order, assignment in enumerate(scenario.ASSIGNMENTS):
         for place, pupil in enumerate(scenario.PUPILS):
-            if assignment.pupils is not None and pupil.instrument not in assignment.pupils:
+            if not _is_for(assignment, pupil):
                 continue
             for number, day in enumerate(assignment.take_days):
                 # Not everybody practises every time.
-                if (place + order + number) % 5 == 4:
+                if (place + order + number) % 5 == 4 and pupil.gets_better:
+                    continue
+                if pupil.quiet_since is not None and day >= pupil.quiet_since:
                     continue
                 recent = day > _LONG_AGO
                 plans.append(
@@ -95,7 +120,7 @@ def _plan() -> list[_Planned]:
                         pupil,
                         assignment,
                         day,
-                        min(order, 2),
+                        assignment.week,
                         100 * order + 10 * place + number,
                         assignment.take_bpms[number] if assignment.take_bpms else assignment.target_bpm,
                         # Of this week's goes the last is chosen for the teacher; what was long ago was all handed in.
@@ -103,6 +128,10 @@ def _plan() -> list[_Planned]:
                     )
                 )
     return sorted(plans, key=lambda plan: (plan.day, plan.pupil.name))
+
+
+def _is_for(assignment: scenario.DemoAssignment, pupil: scenario.DemoPupil) -> bool:
+    return pupil.group in assignment.groups and (assignment.pupils is None or pupil.instrument in assignment.pupils)
 
 
 def _play(plans: list[_Planned]) -> list[bytes]:
@@ -125,19 +154,24 @@ def _people(settings: Settings, studio: Studio) -> tuple[Teacher, dict[str, Pupi
         name=scenario.TEACHER_NAME,
         password_hash=hash_secret(scenario.TEACHER_PASSWORD),
     )
-    group = ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name=scenario.CLASS_NAME, code=scenario.CLASS_CODE)
+    groups = {
+        own: ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name=own[0], code=own[1])
+        for own in (scenario.FIRST, scenario.SECOND)
+    }
     pupils = {
         own.name: Pupil(
             studio_id=studio.id,
-            group=group,
+            group=groups[own.group],
+            also_in=[groups[own.also_in]] if own.also_in else [],
             name=own.name,
             instrument=own.instrument,
             size=own.size,
             string_length_mm=instrument(own.instrument).sizes[own.size],
-            phrase_key=passphrase_key(settings.secret_key, group.id, own.passphrase),
+            phrase_key=passphrase_key(settings.secret_key, groups[own.group].id, own.passphrase),
             phrase_hash=hash_secret(own.passphrase),
             consent_by=scenario.CONSENT_BY,
-            consent_at=datetime.now(UTC) - timedelta(days=22),
+            consent_at=datetime.now(UTC) - timedelta(days=90),
+            goal=scenario.GOALS.get(own.name, ""),
         )
         for own in scenario.PUPILS
     }
@@ -146,7 +180,7 @@ def _people(settings: Settings, studio: Studio) -> tuple[Teacher, dict[str, Pupi
 
 def _assignments(studio: Studio, pupils: dict[str, Pupil]) -> dict[int, Assignment]:
     out = {}
-    for order, own in enumerate(scenario.ASSIGNMENTS):
+    for own in scenario.ASSIGNMENTS:
         exercise = Exercise(studio_id=studio.id, title=title(own.recipe), recipe=document_from_recipe(own.recipe))
         out[id(own)] = Assignment(
             studio_id=studio.id,
@@ -157,10 +191,103 @@ def _assignments(studio: Studio, pupils: dict[str, Pupil]) -> dict[int, Assignme
             ladder_from_bpm=own.ladder_from_bpm,
             level="settling",
             note=own.note,
-            created_at=datetime.now(UTC) - timedelta(days=21 - 6 * order),
-            pupils=[p for p in pupils.values() if own.pupils is None or p.instrument in own.pupils],
+            created_at=datetime.now(UTC) + timedelta(days=own.set_in_days),
+            pupils=[pupils[one.name] for one in scenario.PUPILS if _is_for(own, one)],
         )
     return out
+
+
+def _desk(session: Session, studio: Studio, teacher: Teacher, pupils: dict[str, Pupil]) -> None:
+    """Calendar, paths and sheets."""
+    today = date.today()
+    groups = {own.group.name: own.group for own in pupils.values()}
+    for group, weekday, starts, minutes, place in scenario.LESSONS:
+        first = today - timedelta(days=84 + (today.weekday() - weekday) % 7)
+        session.add(
+            Lesson(
+                studio_id=studio.id,
+                class_id=groups[group[0]].id,
+                day=first,
+                starts=time(*starts),
+                minutes=minutes,
+                until=today + timedelta(days=112),
+                place=place,
+            )
+        )
+    name, begin, end = scenario.BREAK
+    session.add(
+        SchoolBreak(
+            studio_id=studio.id,
+            name=name,
+            first_day=today + timedelta(days=begin),
+            last_day=today + timedelta(days=end),
+        )
+    )
+    paths = shipped_paths(studio.id)
+    session.add_all(paths)
+    session.flush()
+    own_path = next(path for path in paths if path.name == scenario.PATH)
+    for own in pupils.values():
+        own.path_id = own_path.id
+    for kind, (called, recipes) in (("draft", scenario.DRAFT), ("template", scenario.TEMPLATE)):
+        session.add(
+            WeekSheet(
+                studio_id=studio.id,
+                teacher_id=teacher.id,
+                name=called,
+                kind=kind,
+                due_on=today + timedelta(days=7) if kind == "draft" else None,
+                items=[_sheet_item(recipe) for recipe in recipes],
+            )
+        )
+
+
+def _sheet_item(recipe: Recipe) -> dict[str, Any]:
+    return {
+        "recipe": document_from_recipe(recipe),
+        "target_bpm": recipe.tempo_bpm,
+        "good_repeats": 5,
+        "ladder_from_bpm": first_rung(recipe.tempo_bpm),
+        "audience": {"class_ids": [], "instruments": [], "pupil_ids": []},
+    }
+
+
+def _check(settings: Settings, ids: list[uuid.UUID]) -> None:
+    """On two processors at once: each process with its own way to the database."""
+    with ProcessPoolExecutor(max_workers=2, mp_context=get_context("spawn")) as pool:
+        list(pool.map(partial(_check_some, settings), (ids[0::2], ids[1::2])))
+
+
+def _check_some(settings: Settings, ids: list[uuid.UUID]) -> None:
+    engine, audio = make_engine(settings.database_url, pool_size=2), AudioStore(settings.audio_url)
+    for own in ids:
+        check_one(engine, audio, own)
+    engine.dispose()
+
+
+def _pass(engine: Engine, studio_id: uuid.UUID, teacher_id: uuid.UUID) -> None:
+    """The first steps of the path are passed, and lie behind."""
+    with open_session(engine, _WHY) as session:
+        path = session.scalars(
+            select(LearningPath).where(LearningPath.studio_id == studio_id, LearningPath.name == scenario.PATH)
+        ).one()
+        by_name = {own.name: own for own in session.scalars(select(Pupil).where(Pupil.studio_id == studio_id))}
+        for own in scenario.PUPILS:
+            pupil = by_name[own.name]
+            pupil.path_step = own.passed
+            for number, step in enumerate(path.steps[: own.passed]):
+                session.add(
+                    PassedStep(
+                        studio_id=studio_id,
+                        pupil_id=pupil.id,
+                        teacher_id=teacher_id,
+                        key=step_key(step["recipe"]),
+                        title=step["title"],
+                        recipe=step["recipe"],
+                        rubric={"Bow hold": "yes" if number else "nearly", "Straight bow": "yes"},
+                        created_at=datetime.now(UTC) - timedelta(days=max(72 - 13 * number, 6)),
+                    )
+                )
 
 
 def _take(audio: AudioStore, sound: bytes, plan: _Planned, pupil: Pupil, assignment: Assignment, number: int) -> Take:
@@ -221,4 +348,4 @@ def _verdict(report: Report | None, plan: _Planned) -> str:
     judgement = report.document["judgement"]
     if judgement["pitch"]["word"] == "on the way":
         return "come_and_see_me" if plan.week == 0 else "once_more"
-    return "accepted" if judgement["completeness"]["missed"] == 0 else "once_more"
+    return "accepted" if report.document["good_go"]["good"] else "once_more"

@@ -8,8 +8,9 @@ from attentive_owl.core.exercises import Recipe
 from attentive_owl.core.playing import Habits, Room
 
 STUDIO = "Ferry Hall Strings"
-CLASS_NAME = "Saturday, first boat"
-CLASS_CODE = "FERRY7"
+FIRST, SECOND = ("Saturday, first boat", "FERRY7"), ("Tuesday, second boat", "FERRY9")
+"""Classes: name and code."""
+CLASS_CODE = FIRST[1]
 TEACHER_NAME = "Marit Oakhaven"
 TEACHER_EMAIL = "marit@ferryhall.example"
 TEACHER_PASSWORD = "harbour lantern"
@@ -25,6 +26,13 @@ class DemoPupil:
     habits: Habits
     """In the first week; they shrink week by week."""
     room: Room = field(default_factory=lambda: Room(38, 0.25))
+    group: tuple[str, str] = FIRST
+    also_in: tuple[str, str] | None = None
+    quiet_since: int | None = None
+    """From this many days from today on nothing is recorded."""
+    gets_better: bool = True
+    passed: int = 5
+    """Of the first steps of the path."""
 
 
 PUPILS = (
@@ -43,7 +51,12 @@ PUPILS = (
         Habits(dragging={"eighth": 0.05}, tempo=0.84, scatter_cents=9, timing_ms=25),
     ),
     DemoPupil(
-        "Pim Castor", "violin", "4/4", "wren harbour quill", Habits(scatter_cents=5, timing_ms=10, vibrato_cents=8)
+        "Pim Castor",
+        "violin",
+        "4/4",
+        "wren harbour quill",
+        Habits(scatter_cents=5, timing_ms=10, vibrato_cents=8),
+        passed=7,
     ),
     DemoPupil(
         "Juno Harrow",
@@ -51,6 +64,7 @@ PUPILS = (
         "14 in",
         "maple kettle fox",
         Habits(string_cents={"A": 34}, scatter_cents=8, timing_ms=18),
+        also_in=SECOND,
     ),
     DemoPupil(
         "Bas Wetherly",
@@ -61,7 +75,12 @@ PUPILS = (
         Room(30, 0.45),
     ),
     DemoPupil(
-        "Ines Callow", "cello", "3/4", "sail acorn thunder", Habits(forgets_key=True, scatter_cents=7, timing_ms=15)
+        "Ines Callow",
+        "cello",
+        "3/4",
+        "sail acorn thunder",
+        Habits(forgets_key=True, scatter_cents=7, timing_ms=15),
+        passed=4,
     ),
     DemoPupil(
         "Rafi Thorne",
@@ -70,6 +89,7 @@ PUPILS = (
         "biscuit raven pond",
         Habits(scatter_cents=30, missed=(6,), timing_ms=30),
         Room(26, 0.3, 90),
+        passed=4,
     ),
     DemoPupil(
         "Magnus Eide",
@@ -77,6 +97,45 @@ PUPILS = (
         "3/4",
         "walnut jetty hood",
         Habits(hand_cents=-34, tempo=0.92, scatter_cents=7, timing_ms=20),
+        passed=3,
+    ),
+    DemoPupil(
+        "Wanda Brook",
+        "violin",
+        "3/4",
+        "pebble organ wind",
+        Habits(finger_cents={2: -38}, scatter_cents=8, timing_ms=20),
+        group=SECOND,
+        quiet_since=-30,
+        passed=4,
+    ),
+    DemoPupil(
+        "Leo Sandling",
+        "cello",
+        "3/4",
+        "acorn ferry snow",
+        Habits(scatter_cents=52, timing_ms=60),
+        group=SECOND,
+        gets_better=False,
+        passed=4,
+    ),
+    DemoPupil(
+        "Nell Quay",
+        "violin",
+        "1/2",
+        "button heron oar",
+        Habits(scatter_cents=5, timing_ms=12),
+        group=SECOND,
+        passed=7,
+    ),
+    DemoPupil(
+        "Otto Reef",
+        "bass",
+        "3/4",
+        "candle moss tide",
+        Habits(hand_cents=-20, scatter_cents=8, timing_ms=20),
+        group=SECOND,
+        passed=4,
     ),
 )
 
@@ -84,6 +143,7 @@ PUPILS = (
 @dataclass(frozen=True)
 class DemoAssignment:
     recipe: Recipe
+    set_in_days: int
     due_in_days: int
     target_bpm: float
     good_repeats: int
@@ -95,13 +155,69 @@ class DemoAssignment:
     take_bpms: tuple[float, ...] = ()
     """At which rung each of them; the target where none are given."""
     ladder_from_bpm: float | None = None
+    week: int = 0
+    """How far the habits have shrunk by then."""
+    groups: tuple[tuple[str, str], ...] = (FIRST,)
 
 
+_BOTH = (FIRST, SECOND)
 ASSIGNMENTS = (
-    DemoAssignment(Recipe("D", tempo_bpm=66), -12, 66, 5, "Slow and ringing.", None, (-18, -14)),
-    DemoAssignment(Recipe("G", tempo_bpm=72), -5, 72, 5, "Sing the half steps before you play them.", None, (-10, -6)),
+    DemoAssignment(
+        Recipe("D", family="open-string", string="D", tempo_bpm=60), -86, -77, 60, 5, "", None, (-81,), groups=_BOTH
+    ),
+    DemoAssignment(
+        Recipe("D", "quarter-eighths", family="open-string", string="D", tempo_bpm=60),
+        -76,
+        -66,
+        60,
+        5,
+        "Say the words first.",
+        None,
+        (-70,),
+        groups=_BOTH,
+    ),
+    DemoAssignment(
+        Recipe("D", family="lower-half", tempo_bpm=60),
+        -64,
+        -52,
+        60,
+        5,
+        "Only as far as the hand goes.",
+        None,
+        (-58, -54),
+        groups=_BOTH,
+    ),
+    DemoAssignment(Recipe("D", tempo_bpm=60), -50, -38, 60, 5, "", None, (-45, -41), groups=(SECOND,)),
+    DemoAssignment(
+        Recipe("A", family="lower-half", tempo_bpm=60),
+        -36,
+        -24,
+        60,
+        5,
+        "One string over.",
+        None,
+        (-31, -27),
+        groups=_BOTH,
+    ),
+    DemoAssignment(Recipe("D", tempo_bpm=66), -21, -12, 66, 5, "Slow and ringing.", None, (-18, -14)),
+    DemoAssignment(
+        Recipe("G", tempo_bpm=72), -15, -5, 72, 5, "Sing the half steps before you play them.", None, (-10, -6), week=1
+    ),
+    DemoAssignment(
+        Recipe("G", tempo_bpm=60),
+        -15,
+        4,
+        60,
+        5,
+        "Slow is right.",
+        None,
+        (-13, -11, -9, -6, -4, -1),
+        week=1,
+        groups=(SECOND,),
+    ),
     DemoAssignment(
         Recipe("D", "eighths", 72),
+        -9,
         3,
         72,
         6,
@@ -110,9 +226,10 @@ ASSIGNMENTS = (
         (-2, -1, -1),
         (54, 60, 60),
         54,
+        week=2,
     ),
     DemoAssignment(
-        Recipe("A", tempo_bpm=76), 6, 76, 5, "Listen for the open A.", ("violin", "viola"), (-1,), (58,), 58
+        Recipe("A", tempo_bpm=76), -3, 6, 76, 5, "Listen for the open A.", ("violin", "viola"), (-1,), (58,), 58, week=2
     ),
 )
 HELP = {"Bas Wetherly": "I always stop at the new string."}
@@ -134,11 +251,13 @@ REMARKS = {
 }
 
 
-def habits_in_week(pupil: DemoPupil, week: int, scale: Recipe) -> Habits:
-    """The same pupil later on: habits shrink by a fifth a week; what is all or nothing goes after the first."""
-    share = 0.8**week
+def habits_in_week(pupil: DemoPupil, week: int, recipe: Recipe) -> Habits:
+    """The same pupil later on: habits shrink by a fifth a week; what is all or nothing goes after the first. In a line of few notes
+    nothing is left out and nowhere is stopped."""
+    share = 0.8**week if pupil.gets_better else 1.0
     own = pupil.habits
-    per_degree = {"quarters": 1, "eighths": 2}[scale.pattern]
+    whole = recipe.family == "scale"
+    per_degree = {"quarters": 1, "eighths": 2}.get(recipe.pattern, 1)
     return replace(
         own,
         finger_cents={finger: cents * share for finger, cents in own.finger_cents.items()},
@@ -146,7 +265,23 @@ def habits_in_week(pupil: DemoPupil, week: int, scale: Recipe) -> Habits:
         scatter_cents=max(own.scatter_cents * share, 4.0),
         timing_ms=max(own.timing_ms * share, 8.0),
         tempo=1.0 - (1.0 - own.tempo) * share,
-        forgets_key=own.forgets_key and week == 0,
-        missed=own.missed if week < 2 else (),
-        stops={index * per_degree: seconds for index, seconds in own.stops.items()} if week < 3 else {},
+        forgets_key=own.forgets_key and week == 0 and whole,
+        missed=own.missed if week < 2 and whole else (),
+        stops={index * per_degree: seconds for index, seconds in own.stops.items()} if week < 3 and whole else {},
     )
+
+
+LESSONS = (
+    (FIRST, 5, (10, 0), 50, "The ferry hall, upper deck"),
+    (SECOND, 1, (16, 30), 40, "The ferry hall, engine room"),
+)
+"""Class, weekday (Monday is 0), begin, minutes, place: every week."""
+BREAK = ("Ice days", 26, 33)
+"""Name, first and last day from today on."""
+PATH = "Middle strings first"
+GOALS = {"Tilde Aske": "Play in the harbour concert", "Nell Quay": "Both octaves of G"}
+DRAFT = ("Next week", (Recipe("A", tempo_bpm=66), Recipe("G", "quarter-eighths", tempo_bpm=60)))
+TEMPLATE = (
+    "First weeks",
+    (Recipe("D", family="open-string", string="D", tempo_bpm=60), Recipe("D", family="lower-half", tempo_bpm=60)),
+)

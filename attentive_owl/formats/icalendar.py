@@ -37,8 +37,8 @@ def write_icalendar(name: str, events: Iterable[CalendarEvent], zone: ZoneInfo, 
     calendar.add("x-wr-calname", name)
     for own in events:
         calendar.add_component(_event(own, zone, made_at))
-    # The rules of summer and winter time go with it: a reader need not know the zone's name.
-    calendar.add_missing_timezones()
+    # The rules of summer and winter time go with it, from a year before: a reader need not know the zone's name.
+    calendar.add_missing_timezones(first_date=date(made_at.year - 1, 1, 1))
     data: bytes = calendar.to_ical()
     return data
 

@@ -121,7 +121,7 @@ def _prepare(cluster: Cluster, var: Path) -> None:
     migrate(engine)
     engine.dispose()
     if os.environ.get("OWL_DEMO", "1") == "1" and _is_empty(cluster):
-        print("Playing and checking three weeks of demo takes (about a minute, once) ...", flush=True)
+        print("Playing and checking three months of demo takes (a minute or two, once) ...", flush=True)
         load_demo(settings)
 
 
@@ -191,10 +191,12 @@ def _greet(port: int, demo: bool) -> None:
     print(f"\nAttentive Owl is open at http://127.0.0.1:{port}   (Ctrl-C ends it)\n")
     if demo:
         print(f"  Teacher   {scenario.TEACHER_EMAIL}   password: {scenario.TEACHER_PASSWORD}")
-        begins = f"  Pupil     class code {scenario.CLASS_CODE}   words: "
-        for pupil in scenario.PUPILS:
-            print(f"{begins}{pupil.passphrase}   ({pupil.name}, {pupil.instrument})")
-            begins = " " * 30 + "words: "
+        for name, code in (scenario.FIRST, scenario.SECOND):
+            begins = f"  Pupil     class code {code}   words: "
+            for pupil in scenario.PUPILS:
+                if pupil.group == (name, code):
+                    print(f"{begins}{pupil.passphrase}   ({pupil.name}, {pupil.instrument})")
+                    begins = " " * 30 + "words: "
     print(flush=True)
 
 

@@ -10,9 +10,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import String, cast, func, or_, select
 from sqlalchemy.orm import Session
 
-from attentive_owl.core.exercises import PATHS, title
+from attentive_owl.core.exercises import title
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
 from attentive_owl.store.models import Assignment, Exercise, LearningPath, Studio
+from attentive_owl.store.paths import shipped_paths
 from attentive_owl.web.access import own_studio, teacher_only, visitor
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.replies import reply
@@ -166,18 +167,7 @@ def paths() -> Any:
         session.execute(select(Studio.id).where(Studio.id == visitor().studio_id).with_for_update())
         found = list(session.scalars(select(LearningPath).order_by(LearningPath.place)))
         if not found:
-            found = [
-                LearningPath(
-                    name=path.name,
-                    about=path.about,
-                    place=place,
-                    steps=[
-                        {"title": name, "recipe": document_from_recipe(step)}
-                        for name, step in zip(path.titles, path.steps, strict=True)
-                    ],
-                )
-                for place, path in enumerate(PATHS)
-            ]
+            found = shipped_paths(visitor().studio_id)
             session.add_all(found)
             session.flush()
         return reply(PathList(paths=[_path_out(path) for path in found]))

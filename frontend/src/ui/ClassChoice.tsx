@@ -20,6 +20,8 @@ export function ClassChoice({ value, onPick }: Props) {
       select
       size="small"
       label="Class"
+      slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
+
       value={value}
       onChange={(event) => onPick(event.target.value)}
       sx={{ minWidth: 200 }}

@@ -55,6 +55,8 @@ export function ClassPage() {
               select
               size="small"
               label="Steps"
+              slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
+
               value={pathId}
               onChange={(event) => put("path_id", event.target.value)}
               sx={{ minWidth: 220 }}

@@ -116,6 +116,15 @@ export function Picture({ query }: { query: { class_id?: string; path_id?: strin
 
 const corner = { position: "sticky", left: 0, bgcolor: colours.card, zIndex: 1, whiteSpace: "nowrap" } as const;
 
+const inCell = {
+  display: "inline-flex",
+  flexDirection: "column",
+  alignItems: "center",
+  justifyContent: "center",
+  minWidth: 44,
+  minHeight: 44,
+} as const;
+
 function CellView({ cell }: { cell: Schemas["Cell"] }) {
   const words = cellWords(cell);
   const since = cell.state === "stuck" && cell.since ? dayWords(cell.since) : null;
@@ -135,12 +144,12 @@ function CellView({ cell }: { cell: Schemas["Cell"] }) {
       to={`/listening/${cell.take_id}`}
       aria-label={`${words}: hear the newest go`}
       title={words}
-      sx={{ display: "inline-block", minWidth: 44, minHeight: 44, p: 1, color: "inherit", textDecoration: "none" }}
+      sx={{ ...inCell, color: "inherit", textDecoration: "none" }}
     >
       {inside}
     </Box>
   ) : (
-    <Box title={words} role="img" aria-label={words} sx={{ minHeight: 30, pt: 0.5 }}>
+    <Box title={words} role="img" aria-label={words} sx={inCell}>
       {inside}
     </Box>
   );

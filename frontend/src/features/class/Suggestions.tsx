@@ -59,15 +59,29 @@ export function Suggestions({ query }: { query: { class_id?: string } }) {
 interface ListProps {
   pupilId: string;
   suggestions: Schemas["SuggestionOut"][];
+  /** Beside each other, where there is room. */
+  beside?: boolean;
 }
 
-export function SuggestionList({ pupilId, suggestions }: ListProps) {
+export function SuggestionList({ pupilId, suggestions, beside = false }: ListProps) {
   const say = useSay();
   const [passedOver, setPassedOver] = useState<ReadonlySet<string>>(new Set());
   const left = suggestions.filter((own) => !passedOver.has(own.reason));
   if (left.length === 0) return <Typography sx={{ color: "text.secondary" }}>Nothing more.</Typography>;
   return (
-    <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
+    <Box
+      component="ul"
+      sx={{
+        listStyle: "none",
+        m: 0,
+        p: 0,
+        ...(beside && {
+          display: "grid",
+          columnGap: 3,
+          gridTemplateColumns: { xs: "1fr", md: "repeat(auto-fit, minmax(300px, 1fr))" },
+        }),
+      }}
+    >
       {left.map((own) => (
         <Box component="li" key={own.reason} sx={{ py: 1, borderTop: 1, borderColor: "divider" }}>
           <Typography>

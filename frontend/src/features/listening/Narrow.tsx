@@ -57,6 +57,8 @@ export function Narrow({ own }: { own: ReturnType<typeof useNarrowed> }) {
         select
         size="small"
         label="Instrument"
+        slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
+
         value={values.instrument}
         onChange={(event) => change("instrument", event.target.value)}
         sx={{ minWidth: 160 }}

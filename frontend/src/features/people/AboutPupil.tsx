@@ -90,6 +90,8 @@ export function AboutPupil({ detail }: { detail: Schemas["PupilDetail"] }) {
         <TextField
           select
           label="Learning path"
+          slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
+
           value={pupil.path_id ?? ""}
           onChange={(event) => change.mutate({ path_id: event.target.value })}
         >

@@ -14,14 +14,9 @@ export function NextForPupil({ pupilId }: { pupilId: string }) {
   const own = found.data?.pupils.find((pupil) => pupil.pupil_id === pupilId);
   if (!own?.suggestions.length) return null;
   return (
-    <Paper
-      component="section"
-      aria-label="What might come next"
-      className="no-print"
-      sx={{ p: 2, mb: 2, maxWidth: 760 }}
-    >
+    <Paper component="section" aria-label="What might come next" className="no-print" sx={{ p: 2, mb: 2 }}>
       <Typography variant="h2">What might come next</Typography>
-      <SuggestionList pupilId={pupilId} suggestions={own.suggestions} />
+      <SuggestionList beside pupilId={pupilId} suggestions={own.suggestions} />
     </Paper>
   );
 }

@@ -34,7 +34,14 @@ export function Ready({ onPick, full }: Props) {
     : (shelf.data?.exercises ?? []);
   return (
     <Box component="aside" aria-label="Ready exercises" sx={{ display: "grid", gap: 1.5 }}>
-      <TextField select size="small" label="Take from" value={from} onChange={(event) => setFrom(event.target.value)}>
+      <TextField
+        select
+        size="small"
+        label="Take from"
+        slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
+        value={from}
+        onChange={(event) => setFrom(event.target.value)}
+      >
         <MenuItem value="">The shelf</MenuItem>
         {paths.data?.paths.map((own) => (
           <MenuItem key={own.id} value={own.id}>
@@ -57,14 +64,19 @@ export function Ready({ onPick, full }: Props) {
             key={`${at} ${own.title}`}
             sx={{ display: "flex", alignItems: "center", gap: 1, py: 0.25 }}
           >
-            <Box sx={{ flexGrow: 1 }}>{say(own.title)}</Box>
+            <Box sx={{ flexGrow: 1 }}>
+              {say(own.title)}{" "}
+              <Box component="span" sx={{ color: "text.secondary", fontSize: "0.9rem" }}>
+                {own.recipe.tempo_bpm}
+              </Box>
+            </Box>
             <Button
               size="small"
               variant="outlined"
               disabled={full}
               aria-label={`Put on the sheet: ${own.title}`}
               onClick={() => onPick(newItem(own.recipe), own.title)}
-              sx={{ minWidth: 0, px: 1.5 }}
+              sx={{ minWidth: 44, px: 0 }}
             >
               +
             </Button>

@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
 import { LineChart } from "@mui/x-charts/LineChart";
 import { Link } from "react-router";
 
@@ -16,6 +17,14 @@ export function StepPlot({ step }: { step: Schemas["StoryStep"] }) {
   const { goes } = step;
   const places = goes.map((_, at) => at + 1);
   const days = goes.map((go) => dayWords(go.recorded_at));
+  const only = goes.length === 1 ? goes[0] : undefined;
+  if (only)
+    return (
+      <Typography sx={{ mt: 1 }}>
+        {dayWords(only.recorded_at)}: {percent(only.pitch_share)} % in tune, {percent(only.time_share)} % on time, at{" "}
+        {Math.round(only.bpm)}. <Link to={`/listening/${only.take_id}`}>Hear it</Link>
+      </Typography>
+    );
   return (
     <>
       <Box
