@@ -9,8 +9,9 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any, ParamSpec, TypeVar, cast
 
-from flask import current_app
+from flask import Flask, current_app, request
 from flask_login import LoginManager, UserMixin, current_user
+from flask_wtf.csrf import CSRFProtect
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
@@ -125,20 +126,46 @@ def make_login_manager() -> LoginManager:
     return manager
 
 
+def _check(role: str | None) -> None:
+    """Raises 401 for somebody signed out, 403 for the other role; `role` None lets both in."""
+    if not current_user.is_authenticated:
+        raise ProblemError(401, "Please sign in first.")
+    if role is not None and visitor().person.role != role:
+        raise ProblemError(403, f"This page is for {'teachers' if role == 'teacher' else 'pupils'}.")
+
+
 def _requires(role: str | None) -> Callable[[Callable[P, R]], Callable[P, R]]:
     def decorate(view: Callable[P, R]) -> Callable[P, R]:
         @functools.wraps(view)
         def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
-            if not current_user.is_authenticated:
-                raise ProblemError(401, "Please sign in first.")
-            if role is not None and visitor().person.role != role:
-                raise ProblemError(403, f"This page is for {'teachers' if role == 'teacher' else 'pupils'}.")
+            _check(role)
             return view(*args, **kwargs)
 
         cast(Any, guarded).requires = role or "anyone"
         return guarded
 
     return decorate
+
+
+def guard_before_body(app: Flask) -> None:
+    """Who it is, is asked before anything of a body is read: a stranger can not make us wait for one."""
+
+    @app.before_request
+    def guard() -> None:
+        view = app.view_functions.get(request.endpoint or "")
+        wanted = getattr(view, "requires", None)
+        if wanted is not None:
+            _check(None if wanted == "anyone" else wanted)
+
+
+class CsrfByHeader(CSRFProtect):
+    """The token is looked for in the header alone: looking for it in a form would read the whole body first."""
+
+    def _get_csrf_token(self) -> str | None:
+        for name in current_app.config["WTF_CSRF_HEADERS"]:
+            if token := request.headers.get(name):
+                return token
+        return None
 
 
 teacher_only = _requires("teacher")

@@ -10,7 +10,6 @@ from typing import Any
 from flask import Response, g, make_response, send_file
 from flask_openapi3 import Info, OpenAPI
 from flask_talisman import Talisman
-from flask_wtf.csrf import CSRFProtect
 from sqlalchemy import text
 from whitenoise import WhiteNoise
 
@@ -39,7 +38,7 @@ from attentive_owl.web import (
     tuning,
     workshop,
 )
-from attentive_owl.web.access import Services, make_login_manager, services
+from attentive_owl.web.access import CsrfByHeader, Services, guard_before_body, make_login_manager, services
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Done, Problem
@@ -92,7 +91,8 @@ def create_app(settings: Settings) -> OpenAPI:
     app.extensions["owl"] = Services(settings, make_engine(settings.database_url), AudioStore(settings.audio_url))
     problems.register(app)
     make_login_manager().init_app(app)
-    CSRFProtect(app)
+    guard_before_body(app)
+    CsrfByHeader(app)
     _harden(app, settings)
     for feature in _FEATURES:
         app.register_api(feature.api)

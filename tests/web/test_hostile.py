@@ -54,3 +54,24 @@ def test_no_recipe_is_one_sentence_at_once(app: Any, filled: Filled, recipe: dic
 def _packed(recipe: dict[str, Any]) -> str:
     """As the page packs it, whatever it is."""
     return base64.urlsafe_b64encode(zlib.compress(json.dumps(recipe).encode(), 9)).decode().rstrip("=")
+
+
+class _Unread:
+    """A body that nobody may read."""
+
+    def read(self, *_: object) -> bytes:
+        raise AssertionError("the body was read before it was asked who it is")
+
+    readline = readinto = read
+
+
+@pytest.mark.parametrize("address", ["/api/takes", "/api/line", "/api/tuning-check"])
+def test_a_stranger_is_told_so_before_anything_of_a_body_is_read(app: Any, filled: Filled, address: str) -> None:
+    visitor = Visitor(app)
+    token = visitor.client.get("/api/session").json["csrf_token"]
+    environ = {"wsgi.input": _Unread(), "CONTENT_LENGTH": "99999", "CONTENT_TYPE": "multipart/form-data; boundary=x"}
+    answer = visitor.client.open(address, method="POST", headers={"X-CSRF-Token": token}, environ_overrides=environ)
+    assert answer.status_code == 401
+    # And whoever is signed in, but has no token: the form is not searched for one.
+    visitor.pupil(filled)
+    assert visitor.client.open(address, method="POST", environ_overrides=environ).status_code in (400, 403)

@@ -14,7 +14,14 @@ from attentive_owl.web.scores import pack
 from tests.conftest import Filled, Visitor, fill
 from tests.web.takes import hand_in
 
-OPEN = {"/api/session", "/api/session/first", "/api/session/teacher", "/api/session/pupil", "/api/health"}
+OPEN = {
+    "/api/session",
+    "/api/session/first",
+    "/api/session/teacher",
+    "/api/session/pupil",
+    "/api/session/invitation",
+    "/api/health",
+}
 RECIPE = {"tonic": "D", "pattern": "quarters", "tempo_bpm": 72}
 
 
@@ -47,6 +54,17 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/studio/settings": {"values": "crotchet"},
         "/api/classes": {"name": "Not yours"},
         "/api/classes/<uuid:id>": {"name": "Not yours"},
+        "/api/sheets/<uuid:id>": {"seen": "2026-01-01T00:00:00Z"},
+        "/api/sheets/add": {"recipe": RECIPE},
+        "/api/sheets/<uuid:id>/template": {"name": "T"},
+        "/api/pupils/<uuid:id>/passed": {"recipe": RECIPE},
+        "/api/pupils/<uuid:id>/move": {"class_id": str(filled.group_id)},
+        "/api/pupils/<uuid:id>/merge": {"into": str(filled.other_pupil_id)},
+        "/api/pupils/<uuid:id>/erase": {"name": filled.pupil_name},
+        "/api/pupils/<uuid:id>/classes": {"class_ids": [str(filled.group_id)]},
+        "/api/marks": {"take_ids": ["00000000-0000-0000-0000-000000000000"], "verdict": "accepted"},
+        "/api/lessons": {"class_id": str(filled.group_id), "day": "2099-01-01", "starts": "10:00", "minutes": 45},
+        "/api/lessons/<uuid:id>": {"class_id": str(filled.group_id), "day": "2099-01-01", "starts": "10:00", "minutes": 45},
         "/api/classes/<uuid:id>/roster": {"text": "X, violin, 4/4", "keep": True},
     }  # fmt: skip
     return bodies.get(rule, {})
@@ -66,7 +84,21 @@ def scene(
     ).json["id"]
     exercise = teacher.get("/api/exercises").json["exercises"][0]["id"]
     path = teacher.get("/api/paths").json["paths"][0]["id"]
+    sheet = teacher.post("/api/sheets/add", json={"recipe": RECIPE}).json["id"]
+    lesson = teacher.post(
+        "/api/lessons", json={"class_id": str(filled.group_id), "day": "2099-01-01", "starts": "10:00", "minutes": 45}
+    ).json["id"]
+    pause = teacher.post("/api/breaks", json={"name": "B", "first_day": "2099-01-01", "last_day": "2099-01-02"}).json[
+        "id"
+    ]
+    passed = teacher.post(f"/api/pupils/{filled.pupil_id}/passed", json={"recipe": RECIPE}).json["id"]
+    link = teacher.post("/api/invitations").json["id"]
     ids = {
+        "sheets": sheet,
+        "lessons": lesson,
+        "breaks": pause,
+        "passed": passed,
+        "invitations": link,
         "takes": take,
         "exercises": exercise,
         "paths": path,

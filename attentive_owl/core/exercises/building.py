@@ -36,6 +36,10 @@ LONGEST_S = 480.0
 """What a beginner plays at a stretch, and a page, a demonstration and a recording can hold."""
 
 
+_FEW_NOTES = 4
+"""A line of so few different notes is called by them."""
+
+
 def title(recipe: Recipe) -> str:
     """What the exercise is called: 'D major, one octave, quarters'."""
     own = family(recipe.family)
@@ -48,6 +52,9 @@ def title(recipe: Recipe) -> str:
         parts.insert(0, own.name)
         if recipe.octaves == 2 and "octaves" in own.uses:
             parts.append("two octaves")
+    names = tuple(dict.fromkeys(Pitch.parse(note.name).spoken for note in recipe.line if note.name))
+    if recipe.family == "own" and 0 < len(names) <= _FEW_NOTES:
+        parts.append(" ".join(names))
     if recipe.family == "ladder" and recipe.rungs:
         parts.append(f"rungs {', '.join(map(str, recipe.rungs))}")
     elif recipe.family == "ladder" and recipe.rung != 2:

@@ -9,8 +9,9 @@ from statistics import median
 
 _STUCK_GOES, _STUCK_OVER, _STUCK_DAYS = 5, timedelta(days=6), 3
 """So many goes without a good one, over a week, on three days or more: before that it is practice (common practice)."""
-_RISES = 0.03
-"""A share of notes at home that rises by more, from the first goes to the last, is a way and no standstill."""
+_RISES = 0.05
+"""A share of notes at home that rises by more, from the first goes to the last, is a way and no standstill: less is not one note of
+sixteen."""
 _QUIET = timedelta(days=3)
 """After so many days without a go it is called not practised."""
 

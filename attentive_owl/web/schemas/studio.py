@@ -39,7 +39,7 @@ CheckLine = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1
 
 CONSENT = (
     "We record your child's practice so that the teacher can hear it. The recordings stay in our studio's program, are heard by our "
-    "teachers alone, and are deleted after the keeping time. You can take this yes back whenever you like; then they are deleted at once."
+    "teachers alone, and are deleted after the keeping time. You can take this yes back whenever you like; then nobody hears them any more, and the next night they are deleted."
 )
 RUBRIC = ("Bow hold", "Left hand shape", "Straight bow", "Stands or sits tall", "Tone")
 

@@ -4530,7 +4530,7 @@ export interface components {
             };
             /**
              * Consent Text
-             * @default We record your child's practice so that the teacher can hear it. The recordings stay in our studio's program, are heard by our teachers alone, and are deleted after the keeping time. You can take this yes back whenever you like; then they are deleted at once.
+             * @default We record your child's practice so that the teacher can hear it. The recordings stay in our studio's program, are heard by our teachers alone, and are deleted after the keeping time. You can take this yes back whenever you like; then nobody hears them any more, and the next night they are deleted.
              */
             consent_text?: string;
             /** @default 1 2 3 4 */

@@ -45,8 +45,11 @@ function Places({ places }: { places: readonly (readonly [string, string])[] }) 
       aria-label="Places"
       sx={{
         display: "flex",
-        columnGap: { xs: 2, sm: 2.5 },
-        flexWrap: "wrap",
+        gap: { xs: 2, sm: 2.5 },
+        // On a phone they are drawn along sideways.
+        overflowX: { xs: "auto", sm: "visible" },
+        flexWrap: { xs: "nowrap", sm: "wrap" },
+        whiteSpace: "nowrap",
         flexGrow: 1,
         order: { xs: 3, sm: 0 },
         width: { xs: "100%", sm: "auto" },

@@ -88,6 +88,7 @@ export const theme = createTheme({
     },
     MuiCssBaseline: {
       styleOverrides: {
+        a: { color: colours.spruce },
         body: { background: colours.paper, fontVariantNumeric: "tabular-nums" },
         "a:focus-visible, [tabindex]:focus-visible, summary:focus-visible": {
           outline: `3px solid ${colours.lantern}`,

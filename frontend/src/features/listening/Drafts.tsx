@@ -22,7 +22,15 @@ export function Drafts({ takeId, onTake }: { takeId: string; onTake: (text: stri
             variant="outlined"
             size="small"
             onClick={() => onTake(draft.text)}
-            sx={{ borderRadius: 2, textAlign: "left", justifyContent: "flex-start", width: "100%", px: 1.5, py: 0.75 }}
+            sx={{
+              borderRadius: 2,
+              textAlign: "left",
+              justifyContent: "flex-start",
+              width: "100%",
+              px: 1.5,
+              py: 0.75,
+              fontWeight: 400,
+            }}
           >
             <span>
               {draft.text}{" "}

@@ -92,7 +92,7 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
             <Typography sx={{ color: "text.secondary" }}>
               {say(take.title)}
               {take.bars && `, ${say(pieceWords(take.bars))}`} · {dayWords(take.recorded_at)}
-              {take.felt && ` · felt ${feltWords[take.felt]}`}
+              {take.felt && take.need !== "help" && ` · felt ${feltWords[take.felt]}`}
               {take.need && take.why && (
                 <>
                   {" · "}

@@ -63,7 +63,7 @@ export function RecordSettings({ kept, onChange }: { kept: Words; onChange: (par
       <KeptText
         key={kept.consent_text}
         label="What an adult says yes to"
-        helper="It stands on the sheet of cards, and beside the yes that you note under People."
+        helper="It stands beside the yes that you note under People."
         value={kept.consent_text}
         most={2000}
         onKeep={(consent_text) => onChange({ consent_text })}

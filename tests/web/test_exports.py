@@ -1,0 +1,212 @@
+"""Out of the studio and in again: CSV, paper, and the whole studio as one file with nothing lost."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import uuid
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import pytest
+from openapi_schema_validator import OAS31Validator
+from pypdf import PdfReader
+from sqlalchemy import Engine, select
+
+from attentive_owl.formats.musicxml import read_musicxml
+from attentive_owl.formats.results_csv import write_csv
+from attentive_owl.settings import Settings
+from attentive_owl.store.archive import ArchiveError, archive_schema, read_archive, write_archive
+from attentive_owl.store.audio import AudioStore
+from attentive_owl.store.models import Base, Pupil, Studio
+from attentive_owl.store.session import make_engine, open_session
+from tests.conftest import Filled, Visitor, fill, fresh_settings
+from tests.web.desk import cause, given_take, report
+from tests.web.takes import hand_in
+
+_NOT_COMPARED = {"sign_in_attempt"}
+
+
+def whole(engine: Engine) -> dict[str, list[tuple[Any, ...]]]:
+    """Every row of every table, what the database works out with it."""
+    with engine.connect() as connection:
+        return {
+            table.name: sorted((tuple(row) for row in connection.execute(select(table))), key=str)
+            for table in Base.metadata.sorted_tables
+            if table.name not in _NOT_COMPARED
+        }
+
+
+def sounds(settings: Settings) -> dict[str, bytes]:
+    root = Path(settings.audio_url.removeprefix("file://"))
+    return {str(path.relative_to(root)): path.read_bytes() for path in root.rglob("*") if path.is_file()}
+
+
+@pytest.fixture
+def rich(app: Any, engine: Engine, filled: Filled, violin_take: bytes) -> Filled:
+    """Something in every table that a studio has."""
+    teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
+    take = hand_in(pupil, filled, violin_take).json["id"]
+    given_take(engine, filled, report(good=False, causes=[cause("finger", finger=2, mm=3.0, towards="bridge")]))
+    teacher.post(f"/api/takes/{take}/marks", json={"verdict": "once_more", "remark": "Größer, bitte: 𝄞"})
+    teacher.post(f"/api/takes/{take}/overrules", json={"cause": "drift", "says": "not_so"})
+    own = teacher.get("/api/exercises").json["exercises"][0]
+    teacher.call("PUT", f"/api/exercises/{own['id']}", json={"recipe": {**own["recipe"], "tonic": "G"}})
+    other = teacher.post("/api/classes", json={"name": "Second"}).json["id"]
+    teacher.call("PUT", f"/api/pupils/{filled.pupil_id}/classes", json={"class_ids": [other]})
+    path = teacher.get("/api/paths").json["paths"][0]
+    teacher.call("PATCH", f"/api/pupils/{filled.pupil_id}", json={"path_id": path["id"], "remarks": "Own words"})
+    teacher.post(f"/api/pupils/{filled.pupil_id}/passed", json={"recipe": path["steps"][0]["recipe"], "take_id": take})
+    teacher.post("/api/sheets/add", json={"recipe": own["recipe"]})
+    teacher.post("/api/lessons", json={"class_id": other, "day": "2026-12-01", "starts": "10:00", "minutes": 45})
+    teacher.post("/api/breaks", json={"name": "Ice", "first_day": "2026-12-01", "last_day": "2026-12-02"})
+    teacher.post("/api/invitations")
+    return filled
+
+
+def test_a_studio_goes_out_and_comes_in_with_nothing_lost(
+    app: Any, engine: Engine, settings: Settings, rich: Filled, cluster: Any, tmp_path_factory: pytest.TempPathFactory
+) -> None:
+    before = whole(engine)
+    empty = {name for name, rows in before.items() if not rows}
+    assert empty <= {"outbox_message", "tuning_reading"}, f"nothing would be proven of {empty}"
+    data = Visitor(app).teacher(rich).get("/api/studio/archive.zip").data
+    package = zipfile.ZipFile(io.BytesIO(data))
+    document, schema = (json.loads(package.read(name)) for name in ("studio.json", "studio.schema.json"))
+    assert schema == archive_schema()
+    OAS31Validator(schema).validate(document)
+    folder = tmp_path_factory.mktemp("other")
+    (folder / "studio.zip").write_bytes(data)
+    # Another studio is there already, and stays as it is.
+    with fresh_settings(cluster, folder) as other:
+        target = make_engine(other.database_url)
+        fill(target, other, "resident")
+        resident = whole(target)
+        audio = AudioStore(other.audio_url)
+        with open_session(target, "tests read it") as session:
+            assert read_archive(session, audio, folder / "studio.zip") == rich.studio_id
+        after = whole(target)
+        assert {name: [row for row in rows if row not in resident[name]] for name, rows in after.items()} == before
+        assert sounds(other) == sounds(settings)
+        with open_session(target, "tests read it twice") as session, pytest.raises(ArchiveError, match="here already"):
+            read_archive(session, audio, folder / "studio.zip")
+        assert whole(target) == after
+        target.dispose()
+
+
+def test_exercises_in_it_are_read_by_our_own_reader(app: Any, rich: Filled, tmp_path: Path) -> None:
+    package = zipfile.ZipFile(io.BytesIO(Visitor(app).teacher(rich).get("/api/studio/archive.zip").data))
+    names = [name for name in package.namelist() if name.endswith(".musicxml")]
+    assert len(names) == 8
+    for name in names:
+        package.extract(name, tmp_path)
+        score = read_musicxml(tmp_path / name)
+        assert (score.instrument_key, len(score.notes)) == (Path(name).stem, 16)
+
+
+def test_no_archive_holds_another_studio(app: Any, engine: Engine, settings: Settings, rich: Filled) -> None:
+    stranger = fill(engine, settings, "two")
+    data = Visitor(app).teacher(stranger).get("/api/studio/archive.zip").data
+    text = zipfile.ZipFile(io.BytesIO(data)).read("studio.json").decode()
+    for secret in (rich.pupil_name, str(rich.studio_id), str(rich.pupil_id), rich.email, "Own words"):
+        assert secret not in text
+    assert stranger.pupil_name in text
+
+
+def archive_of(document: Any, folder: Path) -> Path:
+    path = folder / f"{uuid.uuid4()}.zip"
+    with zipfile.ZipFile(path, "w") as package:
+        package.writestr("studio.json", json.dumps(document))
+    return path
+
+
+def test_what_is_no_archive_is_refused_whole(
+    app: Any, engine: Engine, settings: Settings, rich: Filled, tmp_path: Path
+) -> None:
+    audio = AudioStore(settings.audio_url)
+    with open_session(engine, "tests") as session, open(tmp_path / "own.zip", "wb") as out:
+        write_archive(session, rich.studio_id, audio, out)
+    own = json.loads(zipfile.ZipFile(tmp_path / "own.zip").read("studio.json"))
+    stranger = fill(engine, settings, "two")
+    before = whole(engine)
+    fresh = "11111111-1111-1111-1111-111111111111"
+    renamed = json.loads(json.dumps(own).replace(str(rich.studio_id), fresh))
+    reaching = {**renamed, "tables": {name: [] for name in renamed["tables"]} | {"studio": renamed["tables"]["studio"]}}
+    reaching["tables"]["assignment_pupil"] = [
+        {"assignment_id": str(stranger.assignment_id), "pupil_id": str(stranger.other_pupil_id), "ease": "usual"}
+    ]
+    not_zip = tmp_path / "x.zip"
+    not_zip.write_bytes(b"PK nothing")
+    for made, sentence in (
+        (not_zip, "no archive"),
+        (archive_of([], tmp_path), "no archive"),
+        (archive_of({**own, "version": 9}, tmp_path), "another version"),
+        (archive_of(renamed, tmp_path), "used here already"),
+        (archive_of(reaching, tmp_path), "another studio"),
+        (archive_of({**own, "tables": {**own["tables"], "studio": []}}, tmp_path), "one studio"),
+    ):
+        made = Path(made)
+        with pytest.raises(ArchiveError, match=sentence), open_session(engine, "tests") as session:
+            read_archive(session, audio, made)
+        assert whole(engine) == before
+
+
+def test_results_as_csv_hold_no_formula(app: Any, engine: Engine, filled: Filled) -> None:
+    with open_session(engine, "tests rename") as session:
+        session.get_one(Pupil, filled.pupil_id).name = '=HYPERLINK("x")'
+    given_take(engine, filled, report(home=15))
+    given_take(engine, filled, report(refusal="voices"), seconds_ago=60)
+    teacher = Visitor(app).teacher(filled)
+    data = teacher.get("/api/results.csv").data
+    assert data.startswith(b"\xef\xbb\xbf")
+    rows = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"), newline="")))
+    assert [row["pupil"] for row in rows] == ['\'=HYPERLINK("x")'] * 2
+    assert [(row["notes at home %"], row["good go"], row["not judged because"]) for row in rows] == [
+        ("94", "yes", ""), ("", "", "voices"),
+    ]  # fmt: skip
+    assert len(teacher.get(f"/api/results.csv?class_id={filled.group_id}").data.splitlines()) == 3
+
+
+def test_csv_cells_are_kept_as_they_are() -> None:
+    data = write_csv(("a", "b"), [("one, two", -3.5), ('say "x"\nand y', None), ("-dash", 0)])
+    rows = list(csv.reader(io.StringIO(data.decode("utf-8-sig"), newline="")))
+    assert rows == [["a", "b"], ["one, two", "-3.5"], ['say "x"\nand y', ""], ["'-dash", "0"]]
+
+
+def test_a_class_and_its_pupils_on_paper(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    assert (
+        "Nothing was recorded yet"
+        in PdfReader(io.BytesIO(teacher.get(f"/api/pupils/{filled.other_pupil_id}/record.pdf").data))
+        .pages[0]
+        .extract_text()
+    )
+    low = cause("finger", finger=2, mm=3.0, towards="bridge", title="Second finger stands low")
+    for ago in (20, 12, 1):
+        given_take(
+            engine, filled, report(good=ago < 5, home=16 - ago // 2, causes=[low] if ago > 5 else []), days_ago=ago
+        )
+    teacher.post(f"/api/pupils/{filled.pupil_id}/passed", json={"recipe": {"tonic": "G", "tempo_bpm": 60}})
+    text = PdfReader(io.BytesIO(teacher.get(f"/api/pupils/{filled.pupil_id}/record.pdf").data)).pages[0].extract_text()
+    for words in (
+        "Passed so far: G major",
+        "played well at its tempo",
+        "Second finger stands low: heard until",
+        "in 2 of 3 takes",
+    ):
+        assert words in " ".join(text.split()), words
+    assert len(PdfReader(io.BytesIO(teacher.get("/api/records.pdf").data)).pages) == 2
+    picture = PdfReader(io.BytesIO(teacher.get("/api/class.pdf").data)).pages[0].extract_text()
+    assert filled.pupil_name in picture
+    assert "played well at its tempo" in picture
+
+
+def test_an_empty_class_has_no_records(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    empty = teacher.post("/api/classes", json={"name": "Nobody"}).json["id"]
+    assert teacher.get(f"/api/records.pdf?class_id={empty}").status_code == 422
+    assert teacher.get(f"/api/class.pdf?class_id={empty}").status_code == 200
+    with open_session(engine, "tests look") as session:
+        assert session.scalars(select(Studio)).one()
