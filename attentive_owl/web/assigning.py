@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import uuid
-from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from datetime import date, timedelta
 from typing import Any
@@ -20,6 +19,7 @@ from attentive_owl.store.exercises import line_as_set, recipe_from_document
 from attentive_owl.store.models import Assignment, AssignmentPupil, ClassGroup, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
 from attentive_owl.web.clock import studio_clock
+from attentive_owl.web.figures import GoBrief, goes_of_week
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import (
@@ -73,10 +73,7 @@ def week() -> Any:
             .order_by(Assignment.due_on.desc(), Assignment.created_at.desc())
             .limit(30)
         ).all()
-        rows = takes_of(session, [a.id for a in assignments])
-        by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[TakeSummary]] = defaultdict(list)
-        for row in rows:
-            by_pair[row.take.assignment_id, row.take.pupil_id].append(row)
+        by_pair = goes_of_week(session, [a.id for a in assignments])
         unmarked = session.scalar(
             select(func.count())
             .select_from(Take)
@@ -103,23 +100,23 @@ def week() -> Any:
 
 
 def _assignment_out(
-    assignment: Assignment, by_pair: dict[tuple[uuid.UUID, uuid.UUID], list[TakeSummary]]
+    assignment: Assignment, by_pair: Mapping[tuple[uuid.UUID, uuid.UUID], list[GoBrief]]
 ) -> AssignmentOut:
     standings = []
     for pupil in assignment.pupils:
         rows = by_pair.get((assignment.id, pupil.id), [])
         sent = [row for row in rows if row.handed_in]
-        marked = [row for row in rows if row.mark]
+        marked = [row.verdict for row in rows if row.verdict]
         standings.append(
             Standing(
                 pupil_id=pupil.id,
                 pupil_name=pupil.name,
                 instrument=pupil.instrument,
-                takes=sum(row.take.bars is None for row in rows),
-                good=sum(row.good_line for row in rows),
-                waiting=sum(row.mark is None for row in sent),
-                last_take_id=sent[-1].take.id if sent else None,
-                last_verdict=marked[-1].mark.verdict if marked and marked[-1].mark else None,  # type: ignore[arg-type]
+                takes=sum(row.whole for row in rows),
+                good=sum(row.good for row in rows),
+                waiting=sum(row.verdict is None for row in sent),
+                last_take_id=sent[-1].take_id if sent else None,
+                last_verdict=marked[-1] if marked else None,  # type: ignore[arg-type]
             )
         )
     return AssignmentOut(

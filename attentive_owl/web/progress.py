@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache, partial
+from math import ceil
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
@@ -16,10 +17,10 @@ from attentive_owl.core.exercises import Recipe, RecipeError, Score, build, titl
 from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.core.planning import PassedBefore, PupilSoFar, StepAhead, shared, suggest
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, step_key
-from attentive_owl.store.models import LearningPath, Pupil
+from attentive_owl.store.models import LearningPath, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
-from attentive_owl.web.figures import Figures
+from attentive_owl.web.figures import Figures, HeardIn, heard_in
 from attentive_owl.web.passing import keys_and_patterns, passed_by, passed_out
 from attentive_owl.web.people.pupils import active_pupils
 from attentive_owl.web.replies import reply
@@ -42,13 +43,16 @@ from attentive_owl.web.schemas.progress import (
     SuggestionsForPupil,
     Together,
 )
-from attentive_owl.web.standings import LATELY, PupilStanding, StepOfPupil, standings, troubles
+from attentive_owl.web.standings import LOOKED_BACK, PupilStanding, StepOfPupil, heard_lately, standings
 from attentive_owl.web.studio import settings_of
 from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
     "progress", __name__, url_prefix="/api", abp_tags=[Tag(name="progress")], abp_responses={401: Problem, 404: Problem}
 )
+
+
+_PER_PAGE = 50
 
 
 def step_out(key: str, name: str, recipe: Recipe) -> StepOut:
@@ -60,11 +64,18 @@ def step_out(key: str, name: str, recipe: Recipe) -> StepOut:
 def progress(query: ProgressQuestion) -> Any:
     """Pupils by steps: those of a path, or what was set in the last sixteen weeks."""
     with own_studio() as session:
-        return reply(class_picture(session, query, studio_clock()))
+        return reply(class_picture(session, query, studio_clock(), _PER_PAGE))
 
 
-def class_picture(session: Session, query: ProgressQuestion, clock: StudioClock) -> Progress:
+def class_picture(
+    session: Session, query: ProgressQuestion, clock: StudioClock, per_page: int | None = None
+) -> Progress:
+    """`per_page`: how many pupils; none: all of them, on one page."""
     pupils = active_pupils(session, query.class_id)
+    pages = max(ceil(len(pupils) / per_page), 1) if per_page else 1
+    page = min(query.page, pages)
+    if per_page:
+        pupils = pupils[(page - 1) * per_page : page * per_page]
     known = standings(session, [own.id for own in pupils], clock)
     if query.path_id is not None:
         steps = _steps_of(own_row(session, LearningPath, query.path_id))
@@ -73,6 +84,8 @@ def class_picture(session: Session, query: ProgressQuestion, clock: StudioClock)
     return Progress(
         steps=[step_out(own.key, own.title, own.recipe) for own in steps],
         pupils=[_row(own, known[own.id], steps, clock) for own in pupils],
+        page=page,
+        pages=pages,
     )
 
 
@@ -123,19 +136,12 @@ def _cell(standing: PupilStanding, key: str, clock: StudioClock) -> Cell:
 @teacher_only
 def together(query: ClassQuestion) -> Any:
     """What several pupils got wrong in the last two weeks, with the warm-up that mends it."""
-    clock, now = studio_clock(), datetime.now(UTC)
     with own_studio() as session:
         pupils = active_pupils(session, query.class_id)
-        names = settings_of(session).names
-        known = standings(session, [own.id for own in pupils], clock)
-        heard = [one for own in pupils for one in troubles(known[own.id], own.name, now, names)]
-        lately = sum(
-            any(now - go.recorded_at <= LATELY for step in known[own.id].steps.values() for go in step.goes)
-            for own in pupils
-        )
+        heard = heard_lately(session, pupils, settings_of(session).names, datetime.now(UTC))
         return reply(
             Together(
-                of=lately,
+                of=len(heard),
                 shared=[
                     SharedOut(
                         title=own.title,
@@ -144,7 +150,7 @@ def together(query: ClassQuestion) -> Any:
                         warm_up=recipe_out(document_from_recipe(own.warm_up)) if own.warm_up else None,
                         warm_up_title=title(own.warm_up) if own.warm_up else "",
                     )
-                    for own in shared(heard)
+                    for own in shared(one for own in heard.values() for one in own)
                 ],
             )
         )
@@ -163,17 +169,17 @@ def _on(instrument_key: str, recipe: Recipe) -> Score | None:
 @teacher_only
 def suggestions(query: ClassQuestion) -> Any:
     """What might come next for each pupil, with the reason in one line."""
-    clock, now = studio_clock(), datetime.now(UTC)
+    clock = studio_clock()
     with own_studio() as session:
         pupils = active_pupils(session, query.class_id)
-        names = settings_of(session).names
+        lately = heard_lately(session, pupils, settings_of(session).names, datetime.now(UTC))
         known = standings(session, [own.id for own in pupils], clock)
         wanted = {own.path_id for own in pupils if own.path_id}
         paths = {own: _steps_of(session.get_one(LearningPath, own)) for own in wanted}
         found = []
         for own in pupils:
             standing = known[own.id]
-            heard = [(one.trouble, one.recipe) for one in troubles(standing, own.name, now, names)]
+            heard = [(one.trouble, one.recipe) for one in lately.get(own.id, [])]
             so_far = PupilSoFar(
                 path=paths.get(own.path_id, []) if own.path_id else [],
                 behind=own.path_step,
@@ -238,6 +244,7 @@ def story(path: ById) -> Any:
 
 def story_of(session: Session, pupil: Pupil, clock: StudioClock) -> Story:
     standing = standings(session, [pupil.id], clock)[pupil.id]
+    since = datetime.now(UTC) - LOOKED_BACK
     passed = passed_by(session, pupil)
     keys, patterns = keys_and_patterns(passed)
     played = [own for own in standing.steps.values() if own.set_on is not None or own.goes]
@@ -253,7 +260,7 @@ def story_of(session: Session, pupil: Pupil, clock: StudioClock) -> Story:
             )
             for own in sorted(played, key=lambda own: own.set_on or date.min, reverse=True)
         ],
-        habits=_habits([go for own in played for go in own.goes], clock),
+        habits=_habits(heard_in(session, Take.pupil_id == pupil.id, Take.recorded_at > since), clock),
         passed=[passed_out(own) for own in passed],
         keys=keys,
         patterns=patterns,
@@ -274,9 +281,9 @@ def _story_go(go: Figures) -> StoryGo:
 _LEAST_TAKES = 2
 
 
-def _habits(goes: list[Figures], clock: StudioClock) -> list[Habit]:
+def _habits(goes: list[HeardIn], clock: StudioClock) -> list[Habit]:
     """Causes that were found more than once, by week: those that came and went, and those that stay; in how many takes, and how far off."""
-    by_week: dict[date, list[Figures]] = defaultdict(list)
+    by_week: dict[date, list[HeardIn]] = defaultdict(list)
     for go in goes:
         day = clock.local(go.recorded_at).date()
         by_week[day - timedelta(days=day.weekday())].append(go)

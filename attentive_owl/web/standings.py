@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import uuid
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, timedelta
 
@@ -16,11 +16,11 @@ from attentive_owl.core.exercises import Recipe
 from attentive_owl.core.planning import GoMade, HeardTrouble, OnStep, Standpoint, Trouble, standpoint
 from attentive_owl.core.theory import NoteNames, Pitch, say
 from attentive_owl.store.exercises import recipe_from_document, step_key
-from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, PassedStep, Take
+from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, PassedStep, Pupil, Take
 from attentive_owl.web.clock import StudioClock
-from attentive_owl.web.figures import Figures, figures
+from attentive_owl.web.figures import Figures, HeardIn, figures, heard_in
 
-_LOOKED_BACK = timedelta(weeks=16)
+LOOKED_BACK = timedelta(weeks=16)
 LATELY = timedelta(days=14)
 """What is heard within two weeks is of now."""
 
@@ -62,7 +62,6 @@ class PupilStanding:
 @dataclass
 class _Set:
     title: str
-    recipe: dict[str, object]
     set_at: datetime
     target_bpm: float
 
@@ -70,28 +69,26 @@ class _Set:
 def standings(session: Session, pupil_ids: Iterable[uuid.UUID], clock: StudioClock) -> dict[uuid.UUID, PupilStanding]:
     """Of the last sixteen weeks; what is passed is never forgotten."""
     ids = list(pupil_ids)
-    since = datetime.now(UTC) - _LOOKED_BACK
-    keys: dict[uuid.UUID, str] = {}
-    was_set: dict[tuple[uuid.UUID, str], _Set] = {}
+    since = datetime.now(UTC) - LOOKED_BACK
     rows = session.execute(
-        select(
-            AssignmentPupil.pupil_id,
-            Exercise.id,
-            Exercise.title,
-            Exercise.recipe,
-            Assignment.created_at,
-            Assignment.target_bpm,
-        )
+        select(AssignmentPupil.pupil_id, Assignment.exercise_id, Assignment.created_at, Assignment.target_bpm)
         .join(Assignment, Assignment.id == AssignmentPupil.assignment_id)
-        .join(Exercise, Exercise.id == Assignment.exercise_id)
         .where(AssignmentPupil.pupil_id.in_(ids), Assignment.created_at > since)
         .order_by(Assignment.created_at)
-    )
-    for pupil_id, exercise_id, title, recipe, set_at, target in rows:
-        key = keys.setdefault(exercise_id, "") or step_key(recipe)
-        keys[exercise_id] = key
-        before = was_set.get((pupil_id, key))
-        was_set[pupil_id, key] = _Set(title, recipe, before.set_at if before else set_at, target)
+    ).all()
+    exercises = {
+        own.id: own
+        for own in session.scalars(
+            select(Exercise).where(Exercise.id.in_({exercise_id for _, exercise_id, *_ in rows}))
+        )
+    }
+    keys = {own.id: step_key(own.recipe) for own in exercises.values()}
+    recipes = {keys[own.id]: recipe_from_document(own.recipe) for own in exercises.values()}
+    was_set: dict[tuple[uuid.UUID, str], _Set] = {}
+    for pupil_id, exercise_id, set_at, target in rows:
+        place = pupil_id, keys[exercise_id]
+        before = was_set.get(place)
+        was_set[place] = _Set(exercises[exercise_id].title, before.set_at if before else set_at, target)
     goes: dict[tuple[uuid.UUID, str], list[Figures]] = defaultdict(list)
     for go in figures(session, Take.pupil_id.in_(ids), Take.recorded_at > since):
         if go.exercise_id in keys:
@@ -103,11 +100,12 @@ def standings(session: Session, pupil_ids: Iterable[uuid.UUID], clock: StudioClo
     for place in {**was_set, **passed}:
         pupil_id, key = place
         own_set, own_passed = was_set.get(place), passed.get(place)
-        document = own_set.recipe if own_set else own_passed.recipe if own_passed else {}
+        if key not in recipes and own_passed is not None:
+            recipes[key] = recipe_from_document(own_passed.recipe)
         found[pupil_id].steps[key] = StepOfPupil(
             key,
             own_set.title if own_set else own_passed.title if own_passed else "",
-            recipe_from_document(dict(document)),
+            recipes[key],
             clock.local(own_set.set_at).date() if own_set else None,
             own_set.target_bpm if own_set else 0.0,
             tuple(goes.get(place, ())),
@@ -116,28 +114,37 @@ def standings(session: Session, pupil_ids: Iterable[uuid.UUID], clock: StudioClo
     return found
 
 
-def troubles(standing: PupilStanding, name: str, now: datetime, names: NoteNames) -> list[HeardTrouble]:
-    """What was heard of one pupil in the last two weeks, the newest first: of each take its causes, and wrong notes by name."""
-    heard = []
-    for step in standing.steps.values():
-        for go in step.goes:
-            if now - go.recorded_at > LATELY:
-                continue
-            # Each take says a thing once.
-            found = {
-                (own["kind"], own.get("finger"), own.get("string")): Trouble(
-                    own["kind"], own.get("title") or own["kind"], own.get("finger"), own.get("string")
-                )
-                for own in go.causes
-                if own["kind"] not in ("key_signature", "place")
-            }
-            notes = {
-                own: f"{say(Pitch.parse(own), names, step.recipe.key)} on another pitch"
-                for own in dict.fromkeys(go.wrong_names)
-            }
-            heard += [(go.recorded_at, HeardTrouble(name, own, step.recipe)) for own in found.values()]
-            heard += [
-                (go.recorded_at, HeardTrouble(name, Trouble("note", words, note=own), step.recipe))
-                for own, words in notes.items()
-            ]
-    return [own for _, own in sorted(heard, key=lambda one: one[0], reverse=True)]
+def heard_lately(
+    session: Session, pupils: Iterable[Pupil], names: NoteNames, now: datetime
+) -> dict[uuid.UUID, list[HeardTrouble]]:
+    """What was heard of each pupil in the last two weeks, the newest first: of each take its causes, and wrong notes by name. Pupils
+    of whom nothing was heard are not there; those whose takes were clean have an empty list."""
+    known = {own.id: own.name for own in pupils}
+    found: dict[uuid.UUID, list[HeardTrouble]] = {}
+    lately = heard_in(session, Take.pupil_id.in_(known), Take.recorded_at > now - LATELY)
+    recipes = {
+        row_id: recipe_from_document(recipe)
+        for row_id, recipe in session.execute(
+            select(Exercise.id, Exercise.recipe).where(Exercise.id.in_({own.exercise_id for own in lately}))
+        )
+    }
+    for own in reversed(lately):
+        heard = found.setdefault(own.pupil_id, [])
+        heard += (
+            HeardTrouble(known[own.pupil_id], trouble, recipes[own.exercise_id])
+            for trouble in _troubles(own, recipes[own.exercise_id], names)
+        )
+    return found
+
+
+def _troubles(own: HeardIn, recipe: Recipe, names: NoteNames) -> Iterator[Trouble]:
+    """Each take says a thing once."""
+    said = set()
+    for cause in own.causes:
+        key = (cause["kind"], cause.get("finger"), cause.get("string"))
+        # What is told of them is which note: it comes by its name.
+        if key not in said and cause["kind"] not in ("key_signature", "place"):
+            yield Trouble(cause["kind"], cause.get("title") or cause["kind"], cause.get("finger"), cause.get("string"))
+        said.add(key)
+    for name in dict.fromkeys(own.wrong_names):
+        yield Trouble("note", f"{say(Pitch.parse(name), names, recipe.key)} on another pitch", note=name)

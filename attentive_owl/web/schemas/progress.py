@@ -19,6 +19,7 @@ class ProgressQuestion(In):
     class_id: UUID | None = None
     path_id: UUID | None = None
     """The steps of this path; none: what was set."""
+    page: Annotated[int, Field(ge=1)] = 1
 
 
 class ClassQuestion(In):
@@ -53,6 +54,8 @@ class PupilRow(Out):
 class Progress(Out):
     steps: list[StepOut]
     pupils: list[PupilRow]
+    page: int
+    pages: int
 
 
 class SharedOut(Out):

@@ -31,7 +31,7 @@ def listing(query: TakeQuestion) -> Any:
     first."""
     with own_studio() as session:
         if query.only == "unmarked":
-            order = in_order_of_need(session, _narrowed(waits(), query))
+            order = in_order_of_need(session, _narrowed(waits(), query), named=True)
             pages, page = _paged(len(order), query.page)
             takes = [_row(own.summary, own.need) for own in order[(page - 1) * _PER_PAGE : page * _PER_PAGE]]
             return reply(TakePage(takes=takes, page=page, pages=pages, total=len(order)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 from collections import defaultdict
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session, joinedload
@@ -16,6 +17,7 @@ from attentive_owl.web.summaries import TakeSummary, newest_of_take, share_home,
 
 _MOST_WAITING = 600
 _EARLIER = 10
+_USUAL_OF = timedelta(days=60)
 
 
 @dataclass(frozen=True)
@@ -34,10 +36,11 @@ def waits() -> Select[Take]:
     )
 
 
-def in_order_of_need(session: Session, question: Select[Take]) -> list[Waiting]:
-    """Of equal need the oldest first."""
-    question = question.options(joinedload(Take.pupil), joinedload(Take.assignment)).limit(_MOST_WAITING)
-    rows = summaries(session, question)
+def in_order_of_need(session: Session, question: Select[Take], *, named: bool = False) -> list[Waiting]:
+    """Of equal need the oldest first. `named`: with their pupils and exercises."""
+    if named:
+        question = question.options(joinedload(Take.pupil), joinedload(Take.assignment))
+    rows = summaries(session, question.limit(_MOST_WAITING))
     usuals = _usual_shares(session, {row.take.pupil_id for row in rows}, {row.take.id for row in rows})
     found = [Waiting(row, need_of(_known(row, usuals.get(row.take.pupil_id)))) for row in rows]
     return sorted(found, key=lambda own: own.need.kind.rank)
@@ -62,6 +65,7 @@ def _known(row: TakeSummary, own_usual: Usual | None) -> WaitingTake:
 
 def _usual_shares(session: Session, pupils: set[uuid.UUID], but: set[uuid.UUID]) -> dict[uuid.UUID, Usual | None]:
     """What is usual for each pupil, from the last takes that do not wait."""
+    since = datetime.now(UTC) - _USUAL_OF
     place = func.row_number().over(partition_by=Take.pupil_id, order_by=Take.recorded_at.desc())
     ranked = (
         select(
@@ -73,7 +77,13 @@ def _usual_shares(session: Session, pupils: set[uuid.UUID], but: set[uuid.UUID])
             place.label("place"),
         )
         .join(Report, Report.id == newest_of_take(Report))
-        .where(Take.pupil_id.in_(pupils), Take.id.not_in(but), Take.state == "checked", Take.first_bar.is_(None))
+        .where(
+            Take.pupil_id.in_(pupils),
+            Take.id.not_in(but),
+            Take.state == "checked",
+            Take.first_bar.is_(None),
+            Take.recorded_at > since,
+        )
         .subquery()
     )
     shares: dict[uuid.UUID, list[float]] = defaultdict(list)

@@ -3249,6 +3249,10 @@ export interface components {
         };
         /** Progress */
         Progress: {
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
             /** Pupils */
             pupils: components["schemas"]["PupilRow"][];
             /** Steps */
@@ -5566,6 +5570,7 @@ export interface operations {
             query?: {
                 class_id?: string | null;
                 path_id?: string | null;
+                page?: number;
             };
             header?: never;
             path?: never;
@@ -7034,6 +7039,7 @@ export interface operations {
             query?: {
                 class_id?: string | null;
                 path_id?: string | null;
+                page?: number;
             };
             header?: never;
             path?: never;

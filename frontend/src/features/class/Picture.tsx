@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
@@ -14,9 +15,10 @@ import { cellWords, STATES, StandingSign, stateWords } from "./standing";
 /** Pupils by steps in one picture: a table, so that it can be read without seeing it. */
 export function Picture({ query }: { query: { class_id?: string; path_id?: string } }) {
   const say = useSay();
+  const [page, setPage] = useState(1);
   const progress = useQuery({
-    queryKey: ["progress", query],
-    queryFn: () => answer(api.GET("/api/progress", { params: { query } })),
+    queryKey: ["progress", query, page],
+    queryFn: () => answer(api.GET("/api/progress", { params: { query: { ...query, page } } })),
     placeholderData: keepPreviousData,
   });
   if (progress.isPending) return <Loading what="Looking at the class" />;
@@ -110,6 +112,23 @@ export function Picture({ query }: { query: { class_id?: string; path_id?: strin
             </Box>
           ))}
       </Box>
+      {progress.data.pages > 1 && (
+        <Box sx={{ display: "flex", gap: 2, alignItems: "center" }}>
+          <Button variant="outlined" disabled={progress.data.page <= 1} onClick={() => setPage(progress.data.page - 1)}>
+            Back
+          </Button>
+          <Typography>
+            Page {progress.data.page} of {progress.data.pages}
+          </Typography>
+          <Button
+            variant="outlined"
+            disabled={progress.data.page >= progress.data.pages}
+            onClick={() => setPage(progress.data.page + 1)}
+          >
+            On
+          </Button>
+        </Box>
+      )}
     </>
   );
 }
