@@ -42,3 +42,18 @@ export function useShortcuts(keys: Record<string, (() => void) | undefined>): vo
     return () => window.removeEventListener("keydown", onKey);
   }, [on, keys]);
 }
+
+/** Ctrl (or Command) and Enter, wherever the focus is, but not while a dialog is open. */
+export function useSendKey(send: (() => void) | undefined): void {
+  useEffect(() => {
+    if (!send) return;
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
+      if ((event.target as Element).closest("[role=dialog]")) return;
+      event.preventDefault();
+      send();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [send]);
+}

@@ -11,7 +11,7 @@ import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { useSingleKeys, useShortcuts } from "../../ui/shortcuts";
+import { useSendKey, useSingleKeys, useShortcuts } from "../../ui/shortcuts";
 import { PassDialog } from "../people/PassDialog";
 import { Drafts } from "./Drafts";
 import { Note } from "../../ui/states";
@@ -69,15 +69,11 @@ export function MarkPanel({ take }: { take: Schemas["TakeOut"] }) {
     [],
   );
   useShortcuts(keys);
+  const { mutate, isPending } = send;
+  useSendKey(useMemo(() => (verdict && !isPending ? () => mutate(true) : undefined), [verdict, isPending, mutate]));
 
   return (
-    <Box
-      component="section"
-      aria-label="Your word"
-      onKeyDown={(event: React.KeyboardEvent) => {
-        if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && verdict) send.mutate(true);
-      }}
-    >
+    <Box component="section" aria-label="Your word">
       <Typography variant="h2" gutterBottom>
         Your word
       </Typography>
