@@ -20,6 +20,8 @@ class Settings:
     secret_key: str
     frontend: Path
     secure_cookies: bool
+    proxies: int = 0
+    """How many trusted proxies stand before the web processes: as many addresses in X-Forwarded-For are believed."""
 
     @property
     def conninfo(self) -> str:
@@ -28,7 +30,7 @@ class Settings:
 
 
 def load_settings() -> Settings:
-    """Read OWL_VAR, OWL_DATABASE_URL, OWL_AUDIO_URL, OWL_SECURE_COOKIES. Raises RuntimeError with one sentence
+    """Read OWL_VAR, OWL_DATABASE_URL, OWL_AUDIO_URL, OWL_SECURE_COOKIES, OWL_PROXIES. Raises RuntimeError with one sentence
     where there is no database to go to."""
     var = Path(os.environ.get("OWL_VAR", ROOT / "var")).resolve()
     url = os.environ.get("OWL_DATABASE_URL")
@@ -44,6 +46,7 @@ def load_settings() -> Settings:
         secret_key=_secret(var / "secret.key"),
         frontend=Path(os.environ.get("OWL_FRONTEND", ROOT / "frontend" / "dist")),
         secure_cookies=os.environ.get("OWL_SECURE_COOKIES", "") == "1",
+        proxies=int(os.environ.get("OWL_PROXIES", "0")),
     )
 
 

@@ -29,7 +29,7 @@ _SLOW = {"offline": False, "latency": 150, "downloadThroughput": 1.6e6 / 8, "upl
 def _enter(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_label("Class code").fill(CLASS_CODE)
-    page.get_by_label("Your three words").fill(PUPILS[0].passphrase)
+    page.get_by_label("Your words").fill(PUPILS[0].passphrase)
     page.get_by_role("button", name="Come in").click()
     page.get_by_role("heading", name="Today").wait_for()
 

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import base64
 import os
-import subprocess
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -33,7 +31,7 @@ def teacher(page: Page) -> None:
 def pupil(page: Page, place: int = 0) -> None:
     page.goto(BASE)
     page.get_by_label("Class code").fill(scenario.CLASS_CODE)
-    page.get_by_label("Your three words").fill(scenario.PUPILS[place].passphrase)
+    page.get_by_label("Your words").fill(scenario.PUPILS[place].passphrase)
     page.get_by_role("button", name="Come in").click()
     page.get_by_role("heading", name="Today").wait_for()
 
@@ -79,38 +77,27 @@ def open_result(page: Page) -> None:
     page.locator("[data-nest]").first.wait_for()
 
 
-def own_line(page: Page) -> None:
-    page.get_by_role("combobox", name="Exercise").click()
-    page.get_by_role("option", name="My own line").click()
-    page.get_by_role("button", name="F#4, finger 2 on D").click()
-    for key in ("g", "a", "2", "b", "a", "3", "d", "r"):
-        page.keyboard.press(key)
-    page.locator("[aria-label='Double bass'] .engraving svg").first.wait_for()
+def week_sheet(page: Page) -> None:
+    go("/sheets", "main li")(page)
+    page.get_by_role("link", name=scenario.DRAFT[0]).click()
+    page.get_by_label("Up to (bpm)").first.wait_for()
 
 
-def sheet(page: Page) -> None:
-    """The sheet of the cello, as it comes out of a printer; Debian's poppler-utils draws it."""
-    recipe = {"tonic": "A", "pattern": "quarter-eighths", "tempo_bpm": 66, "ways": ["sing it", "pluck it", "bow it"],
-              "signs": ["finger numbers", "positions and stretches", "cue words", "half steps"]}  # fmt: skip
-    body = {"recipe": recipe, "instruments": ["cello"], "words": "Hum the half steps first.", "good_repeats": 5}
-    token = page.request.get(f"{BASE}/api/session").json()["csrf_token"]
-    pdf = page.request.post(f"{BASE}/api/sheet", data=body, headers={"X-CSRF-Token": token}).body()
-    picture = subprocess.run(
-        ["pdftoppm", "-r", "80", "-png", "-singlefile", "-"], input=pdf, capture_output=True, check=True
-    )
-    source = base64.b64encode(picture.stdout).decode()
-    page.set_content(f"<body style='margin:0'><img src='data:image/png;base64,{source}'>")
-    page.locator("img").wait_for()
+def one_pupil(page: Page) -> None:
+    go("/people", "main li")(page)
+    page.get_by_role("link", name="Leo Sandling").click()
+    page.get_by_role("region", name="G major, one octave, quarters").locator("svg").first.wait_for()
 
 
 SHOTS: dict[str, tuple[Callable[[Page], None] | None, tuple[int, int], list[Callable[[Page], None]]]] = {
-    "sign-in": (None, DESK, [go("/", "main")]),
     "week": (teacher, DESK, []),
     "listening": (teacher, DESK, [go("/listening", "main li a")]),
     "take": (teacher, DESK, [open_take]),
+    "class": (teacher, DESK, [go("/class", "main td svg")]),
+    "pupil": (teacher, DESK, [one_pupil]),
+    "week-sheet": (teacher, DESK, [week_sheet]),
+    "lesson": (teacher, DESK, [go("/lesson", ".engraving svg")]),
     "workshop": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg")]),
-    "workshop-line": (teacher, DESK, [go("/workshop", "[aria-label='Double bass'] .engraving svg"), own_line]),
-    "sheet": (teacher, (662, 936), [sheet]),
     "studio": (teacher, DESK, [go("/studio", "table")]),
     "people": (teacher, DESK, [go("/people", "main li")]),
     "today-tablet": (pupil, TABLET, []),
@@ -119,7 +106,6 @@ SHOTS: dict[str, tuple[Callable[[Page], None] | None, tuple[int, int], list[Call
     "record-tablet": (steady_pupil, TABLET, [go("/record", "main svg")]),
     "home-desk": (pupil, DESK, [go("/home", "main ol")]),
     "practice-tablet": (pupil, TABLET, [open_practice]),
-    "practice-phone": (pupil, PHONE, [open_practice]),
     "result-tablet": (pupil, TABLET, [open_result]),
     "result-desk": (pupil, DESK, [open_result]),
     "result-phone": (pupil, PHONE, [open_result]),

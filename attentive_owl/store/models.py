@@ -412,10 +412,13 @@ class TuningReading(StudioOwned, Base):
 
 
 class SignInAttempt(Base):
-    """Failed sign-ins, for throttling; kept in the database because every web process must see them."""
+    """Tries to sign in, for throttling; kept in the database because every web process must see them."""
 
     __tablename__ = "sign_in_attempt"
+    __table_args__ = (UniqueConstraint("subject", "what"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     subject: Mapped[str] = mapped_column(String(64), index=True)
-    """Keyed hash of what was tried (e-mail or class code) or of the address it came from."""
+    """Keyed hash of whom it was for (e-mail or class code), of the address it came from, or of both together."""
+    what: Mapped[str] = mapped_column(String(64))
+    """Keyed hash of what was tried: the same again is the same try."""
     at: Mapped[datetime] = mapped_column(server_default=func.now(), index=True)

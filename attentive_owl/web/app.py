@@ -12,6 +12,7 @@ from flask import Response, g, make_response, send_file
 from flask_openapi3 import Info, OpenAPI
 from flask_talisman import Talisman
 from sqlalchemy import text
+from werkzeug.middleware.proxy_fix import ProxyFix
 from whitenoise import WhiteNoise
 
 from attentive_owl import web
@@ -106,6 +107,8 @@ def create_app(settings: Settings) -> OpenAPI:
         return reply(Done())
 
     _serve_front_end(app, settings.frontend)
+    if settings.proxies:
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=settings.proxies, x_proto=settings.proxies)  # type: ignore[method-assign]
     return app
 
 

@@ -18,10 +18,13 @@ _log = logging.getLogger(__name__)
 
 
 class ProblemError(Exception):
-    def __init__(self, status: int, sentence: str) -> None:
+    """`wait_s`: seconds after which it may be tried again."""
+
+    def __init__(self, status: int, sentence: str, wait_s: int | None = None) -> None:
         super().__init__(sentence)
         self.status = status
         self.sentence = sentence
+        self.wait_s = wait_s
 
 
 def not_found() -> ProblemError:
@@ -47,7 +50,10 @@ def on_validation_error(error: ValidationError) -> Response:
 def register(app: Flask) -> None:
     @app.errorhandler(ProblemError)
     def own(error: ProblemError) -> Response:
-        return _answer(error.status, error.sentence)
+        answer = _answer(error.status, error.sentence)
+        if error.wait_s is not None:
+            answer.headers["Retry-After"] = str(error.wait_s)
+        return answer
 
     @app.errorhandler(RecipeError)
     @app.errorhandler(UnplayableError)

@@ -19,7 +19,7 @@ from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.people import FirstAccount, Person, PupilSignIn, SessionState, TeacherSignIn
-from attentive_owl.web.throttle import check_rate, note_failure
+from attentive_owl.web.throttle import CLASS, TEACHER, Attempt, Pace, begin, was_right
 
 api = APIBlueprint(
     "session",
@@ -74,7 +74,7 @@ def first(body: FirstAccount) -> Any:
 @api.post("/teacher", responses={200: SessionState, 401: Problem})
 def teacher(body: TeacherSignIn) -> Any:
     email = body.email.lower()
-    _throttle(email)
+    attempt = _begin(TEACHER, email, body.password)
     with open_session(services().engine, _WHY) as session:
         row = session.execute(
             select(Teacher, Studio)
@@ -84,15 +84,16 @@ def teacher(body: TeacherSignIn) -> Any:
         hashed = row[0].password_hash if row else nobody()
         found = visitor_for_teacher(*row) if row else None
     if not verify_secret(hashed, body.password) or found is None:
-        _fail(email, "This e-mail and password do not belong together.")
+        raise ProblemError(401, "This e-mail and password do not belong together.")
+    was_right(services().engine, attempt)
     return welcome(found)
 
 
 @api.post("/pupil", responses={200: SessionState, 401: Problem})
 def pupil(body: PupilSignIn) -> Any:
     code = body.class_code.upper().replace(" ", "")
-    _throttle(code)
     phrase = normal_passphrase(body.passphrase)
+    attempt = _begin(CLASS, code, phrase)
     with open_session(services().engine, _WHY) as session:
         group = session.scalar(select(ClassGroup).where(ClassGroup.code == code))
         row = None
@@ -106,7 +107,8 @@ def pupil(body: PupilSignIn) -> Any:
         hashed = row[0].phrase_hash if row else nobody()
         found = visitor_for_pupil(*row) if row else None
     if not verify_secret(hashed, phrase) or found is None:
-        _fail(code, "That class code and those three words do not belong together. Look at your card once more.")
+        raise ProblemError(401, "That class code and those words do not belong together. Look at your card once more.")
+    was_right(services().engine, attempt)
     return welcome(found)
 
 
@@ -121,13 +123,8 @@ def leave_now() -> Any:
     return reply(_state(None))
 
 
-def _throttle(subject: str) -> None:
-    check_rate(services().engine, services().settings.secret_key, subject, request.remote_addr or "")
-
-
-def _fail(subject: str, sentence: str) -> None:
-    note_failure(services().engine, services().settings.secret_key, subject, request.remote_addr or "")
-    raise ProblemError(401, sentence)
+def _begin(pair: Pace, subject: str, tried: str) -> Attempt:
+    return begin(services().engine, services().settings.secret_key, pair, subject, request.remote_addr or "", tried)
 
 
 def welcome(found: Visitor | None, status: int = 200) -> Any:

@@ -134,6 +134,6 @@ def enter_as_teacher(page: Page, site: str, filled: Filled) -> None:
 def enter_as_pupil(page: Page, site: str, filled: Filled, phrase: str | None = None) -> None:
     page.goto(site)
     page.get_by_label("Class code").fill(filled.class_code)
-    page.get_by_label("Your three words").fill(phrase or filled.phrase)
+    page.get_by_label("Your words").fill(phrase or filled.phrase)
     page.get_by_role("button", name="Come in").click()
     page.get_by_text("Sign out").wait_for()

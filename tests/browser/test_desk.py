@@ -43,7 +43,7 @@ def test_a_class_from_a_list(site: str, filled: Filled, open_page: OpenPage) -> 
     adult.goto(site)
     adult.get_by_role("button", name="I help at home").click()
     adult.get_by_label("Class code").fill(code)
-    adult.get_by_label("The three words").fill(words)
+    adult.get_by_label("The words").fill(words)
     adult.get_by_role("button", name="Come in").click()
     expect(adult.get_by_role("heading", name="For the adult at home")).to_be_visible()
     expect(adult.get_by_text("until an adult has said yes")).to_be_visible()

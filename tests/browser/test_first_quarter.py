@@ -78,7 +78,7 @@ def test_from_an_empty_studio_to_a_first_checked_take(empty_site: str, open_page
     pupil = open_page(820, 1180)
     pupil.goto(empty_site)
     pupil.get_by_label("Class code").fill(code)
-    pupil.get_by_label("Your three words").fill(words)
+    pupil.get_by_label("Your words").fill(words)
     pupil.get_by_role("button", name="Come in").click()
     go_and_play(pupil)
     pupil.get_by_role("button", name="Count in and record").click()

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
 import pytest
+from flask import request
 from sqlalchemy import Engine, update
 
 from attentive_owl.settings import Settings
 from attentive_owl.store.models import SignInAttempt
-from attentive_owl.store.passphrases import new_passphrase, normal_passphrase
+from attentive_owl.store.passphrases import new_passphrase, normal_passphrase, words
 from attentive_owl.store.session import open_session
 from attentive_owl.web.app import create_app
-from attentive_owl.web.throttle import note_failure
+from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.throttle import CLASS, TEACHER, begin
 from tests.conftest import PASSWORD, Filled, Visitor
 
 
@@ -56,34 +59,106 @@ def test_wrong_words_get_the_same_answer_whoever_exists(
     assert "belong together" in answer.json["error"]
 
 
-def test_guessing_is_slowed_down_and_others_are_not(app: Any, filled: Filled) -> None:
-    visitor = Visitor(app)
-    statuses = [
-        visitor.post("/api/session/teacher", json={"email": filled.email, "password": "x"}).status_code
-        for _ in range(11)
-    ]
+def guess(app: Any, filled: Filled, words: str, address: str = "192.0.2.1") -> Any:
+    return Visitor(app).post(
+        "/api/session/pupil",
+        json={"class_code": filled.class_code, "passphrase": words},
+        environ_overrides={"REMOTE_ADDR": address},
+    )
+
+
+def try_teacher(app: Any, filled: Filled, password: str, address: str = "192.0.2.1") -> Any:
+    return Visitor(app).post(
+        "/api/session/teacher",
+        json={"email": filled.email, "password": password},
+        environ_overrides={"REMOTE_ADDR": address},
+    )
+
+
+def aged(engine: Engine, seconds: float) -> None:
+    with open_session(engine, "the clock goes on") as session:
+        session.execute(update(SignInAttempt).values(at=SignInAttempt.at - timedelta(seconds=seconds)))
+
+
+def test_guessing_is_slowed_down_and_nobody_is_locked_out(app: Any, engine: Engine, filled: Filled) -> None:
+    statuses = [try_teacher(app, filled, f"x{number}").status_code for number in range(11)]
     assert statuses == [401] * 10 + [429]
-    assert visitor.post("/api/session/teacher", json={"email": filled.email, "password": PASSWORD}).status_code == 429
+    # The right one waits too, or guessing would go on; but for a second, and then it opens.
+    waiting = try_teacher(app, filled, PASSWORD)
+    assert (waiting.status_code, waiting.headers["Retry-After"]) == (429, "1")
+    assert waiting.json["error"] == "That was tried too often. Please wait 1 second."
+    aged(engine, 1.1)
+    assert try_teacher(app, filled, PASSWORD).status_code == 200
+    # Others, and the same teacher from another address, never waited.
+    assert try_teacher(app, filled, PASSWORD, "192.0.2.2").status_code == 200
     assert Visitor(app).pupil(filled)
 
 
-@pytest.mark.parametrize(("failures", "status"), [(59, 200), (60, 429)])
-def test_one_address_may_fail_as_often_as_a_class(
-    app: Any, settings: Settings, engine: Engine, filled: Filled, failures: int, status: int
+def test_each_further_guess_doubles_the_wait_to_a_minute(app: Any, engine: Engine, filled: Filled) -> None:
+    for number in range(10):
+        try_teacher(app, filled, f"x{number}")
+    waits = []
+    for number in range(8):
+        waits.append(int(try_teacher(app, filled, f"y{number}").headers["Retry-After"]))
+        aged(engine, 61)
+        assert try_teacher(app, filled, f"y{number}").status_code == 401
+    assert waits == [1, 2, 4, 8, 16, 32, 60, 60]
+
+
+def test_the_same_wrong_word_is_one_try(app: Any, filled: Filled) -> None:
+    assert {guess(app, filled, "amber boat tow").status_code for _ in range(60)} == {401}
+    assert guess(app, filled, filled.phrase).status_code == 200
+
+
+def test_a_class_of_thirty_that_mistypes_does_not_wait(app: Any, filled: Filled) -> None:
+    assert {guess(app, filled, f"wrong word {number}").status_code for number in range(30)} == {401}
+    assert guess(app, filled, filled.phrase).status_code == 200
+
+
+def test_a_crowd_of_addresses_is_slowed_down_and_the_class_hardly_feels_it(
+    app: Any, engine: Engine, settings: Settings, filled: Filled
 ) -> None:
-    for number in range(failures):
-        note_failure(engine, settings.secret_key, f"somebody {number}", "127.0.0.1")
-    note_failure(engine, settings.secret_key, "somebody else", "192.0.2.7")
-    answer = Visitor(app).post("/api/session/teacher", json={"email": filled.email, "password": PASSWORD})
-    assert answer.status_code == status
+    for number in range(120):
+        begin(engine, settings.secret_key, CLASS, filled.class_code, f"198.51.100.{number}", f"guess {number}")
+        aged(engine, 5)
+    assert guess(app, filled, filled.phrase).status_code == 200
+    assert guess(app, filled, "one more guess").status_code == 401
+    waiting = guess(app, filled, filled.phrase, "192.0.2.77")
+    assert (waiting.status_code, waiting.headers["Retry-After"]) == (429, "5")
+    aged(engine, 5.1)
+    assert guess(app, filled, filled.phrase).status_code == 200
 
 
-def test_old_failures_are_forgiven(app: Any, settings: Settings, engine: Engine, filled: Filled) -> None:
-    for _ in range(10):
-        note_failure(engine, settings.secret_key, filled.email, "127.0.0.1")
-    with open_session(engine, "the clock goes on") as session:
-        session.execute(update(SignInAttempt).values(at=datetime.now(UTC) - timedelta(minutes=11)))
-    assert Visitor(app).teacher(filled)
+def test_sixty_guesses_at_one_time_are_counted_one_by_one(engine: Engine, settings: Settings, filled: Filled) -> None:
+    def one(number: int) -> bool:
+        try:
+            begin(engine, settings.secret_key, TEACHER, filled.email, "192.0.2.1", f"guess {number}")
+        except ProblemError:
+            return False
+        return True
+
+    with ThreadPoolExecutor(12) as pool:
+        assert sum(pool.map(one, range(60))) == 10
+
+
+def test_tries_of_before_are_forgiven(app: Any, engine: Engine, filled: Filled) -> None:
+    for number in range(11):
+        try_teacher(app, filled, f"x{number}")
+    aged(engine, 16 * 60)
+    assert [try_teacher(app, filled, f"z{number}").status_code for number in range(10)] == [401] * 10
+
+
+@pytest.mark.parametrize(("proxies", "counted"), [(0, "10.0.0.1"), (1, "203.0.113.9")])
+def test_the_address_behind_a_trusted_proxy_is_the_visitors(
+    settings: Settings, filled: Filled, proxies: int, counted: str
+) -> None:
+    app = create_app(replace(settings, proxies=proxies))
+    seen: list[str] = []
+    app.before_request(lambda: seen.append(request.remote_addr or ""))
+    headers = {"X-Forwarded-For": "198.51.100.1, 203.0.113.9"}
+    app.test_client().get("/api/session", headers=headers, environ_overrides={"REMOTE_ADDR": "10.0.0.1"})
+    assert seen == [counted]
+    app.extensions["owl"].engine.dispose()
 
 
 @pytest.mark.parametrize("secure", [True, False])
@@ -140,8 +215,10 @@ def test_cookie_and_headers_are_strict(app: Any, filled: Filled) -> None:
     assert "microphone=(self)" in headers["Permissions-Policy"]
 
 
-def test_passphrases_are_three_different_words() -> None:
+def test_passphrases_are_four_different_words_of_a_thousand() -> None:
     phrases = {new_passphrase() for _ in range(200)}
-    # Of 24 bits, two of 200 may meet once in a thousand runs.
-    assert len(phrases) >= 198
-    assert all(len(set(p.split())) == 3 and p == normal_passphrase(p) for p in phrases)
+    assert len(phrases) == 200
+    assert all(len(set(p.split())) == 4 and p == normal_passphrase(p) for p in phrases)
+    known = words()
+    assert len(known) == len(set(known)) >= 1024
+    assert all(word.isascii() and word.islower() and 3 <= len(word) <= 10 for word in known)

@@ -56,7 +56,7 @@ function PaperCard({ card }: { card: Schemas["Card"] }) {
       </Box>
       <Typography sx={{ color: "text.secondary" }}>Class code</Typography>
       <Typography sx={{ fontSize: "1.5rem", fontWeight: 700, mb: 1.5 }}>{card.class_code}</Typography>
-      <Typography sx={{ color: "text.secondary" }}>Your three words</Typography>
+      <Typography sx={{ color: "text.secondary" }}>Your words</Typography>
       <Typography data-testid="passphrase" sx={{ fontSize: "1.5rem", fontWeight: 700 }}>
         {card.passphrase}
       </Typography>

@@ -81,7 +81,7 @@ function CardForm({ adult }: { adult: boolean }) {
       />
       <TextField
         {...register("passphrase", { required: true })}
-        label={adult ? "The three words" : "Your three words"}
+        label={adult ? "The words" : "Your words"}
         fullWidth
         required
         autoComplete="current-password"
