@@ -37,6 +37,9 @@ export function Week() {
         <Button component={Link} to="/workshop" variant="outlined">
           New warm-up
         </Button>
+        <Button component={Link} to="/sheets" variant="outlined">
+          Week’s sheet
+        </Button>
         {unmarked > 0 && (
           <Button component={Link} to="/listening" variant="contained">
             Listen
