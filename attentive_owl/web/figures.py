@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import uuid
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, false, func, select
+from sqlalchemy import ColumnElement, ScalarSelect, Select, false, func, select
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.judging import REPORT_VERSION
@@ -56,27 +56,37 @@ def _whole(session: Session, ids: set[uuid.UUID]) -> dict[uuid.UUID, TakeSummary
     return {own.take.id: own for own in summaries(session, select(Take).where(Take.id.in_(ids)))}
 
 
-def figures(session: Session, *which: ColumnElement[bool]) -> list[Figures]:
-    """Of the takes that `which` names, the oldest first; pieces of a line and what was thrown away are left out."""
-    rows = session.execute(
-        select(
-            Take.id,
-            Take.pupil_id,
-            Assignment.exercise_id,
-            Take.recorded_at,
-            func.coalesce(Take.bpm, Assignment.target_bpm),
-            Report.good,
-            Report.pitch_home,
-            Report.pitch_of,
-            Report.rhythm_home,
-            Report.rhythm_of,
-            select(Mark.verdict).where(Mark.id == newest_of_take(Mark)).correlate(Take).scalar_subquery(),
-            _AS_THE_EAR_SAYS,
-        )
+def _verdict() -> ScalarSelect[str]:
+    """The teacher's newest."""
+    return select(Mark.verdict).where(Mark.id == newest_of_take(Mark)).correlate(Take).scalar_subquery()
+
+
+def _of_goes(*which: ColumnElement[bool], columns: Sequence[Any]) -> Select[Any]:
+    """Take, pupil, exercise, time, the columns, and whether it is to be read whole; the oldest first."""
+    return (
+        select(Take.id, Take.pupil_id, Assignment.exercise_id, Take.recorded_at, *columns, _AS_THE_EAR_SAYS)
         .join(Assignment, Assignment.id == Take.assignment_id)
         .join(Report, Report.id == newest_of_take(Report))
         .where(*_JUDGED, *which)
         .order_by(Take.recorded_at)
+    )
+
+
+def figures(session: Session, *which: ColumnElement[bool]) -> list[Figures]:
+    """Of the takes that `which` names, the oldest first; pieces of a line and what was thrown away are left out."""
+    rows = session.execute(
+        _of_goes(
+            *which,
+            columns=(
+                func.coalesce(Take.bpm, Assignment.target_bpm),
+                Report.good,
+                Report.pitch_home,
+                Report.pitch_of,
+                Report.rhythm_home,
+                Report.rhythm_of,
+                _verdict(),
+            ),
+        )
     ).all()
     whole = _whole(session, {row[0] for row in rows if row[-1]})
     found = []
@@ -101,21 +111,7 @@ def figures(session: Session, *which: ColumnElement[bool]) -> list[Figures]:
 
 def heard_in(session: Session, *which: ColumnElement[bool]) -> list[HeardIn]:
     """Of the same takes, the oldest first."""
-    rows = session.execute(
-        select(
-            Take.id,
-            Take.pupil_id,
-            Assignment.exercise_id,
-            Take.recorded_at,
-            Report.causes,
-            Report.wrong_names,
-            _AS_THE_EAR_SAYS,
-        )
-        .join(Assignment, Assignment.id == Take.assignment_id)
-        .join(Report, Report.id == newest_of_take(Report))
-        .where(*_JUDGED, *which)
-        .order_by(Take.recorded_at)
-    ).all()
+    rows = session.execute(_of_goes(*which, columns=(Report.causes, Report.wrong_names))).all()
     whole = _whole(session, {row[0] for row in rows if row[-1]})
     found = []
     for take_id, pupil_id, exercise_id, at, causes, wrong, _ in rows:
@@ -149,7 +145,7 @@ def goes_of_week(
             Take.first_bar.is_(None),
             Report.good,
             Take.handed_in_at.is_not(None),
-            select(Mark.verdict).where(Mark.id == newest_of_take(Mark)).correlate(Take).scalar_subquery(),
+            _verdict(),
             func.coalesce(_AS_THE_EAR_SAYS, false()),
         )
         .outerjoin(Report, Report.id == newest_of_take(Report))

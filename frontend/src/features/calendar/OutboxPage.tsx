@@ -7,6 +7,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer, api } from "../../api/client";
+import { Paging } from "../../ui/Paging";
 import { Empty, Loading, Trouble } from "../../ui/states";
 import { dayWords } from "../../ui/words";
 
@@ -59,19 +60,7 @@ export function OutboxPage() {
           </Button>
         </Paper>
       ))}
-      {pages > 1 && (
-        <Box sx={{ display: "flex", gap: 2, alignItems: "center" }}>
-          <Button variant="outlined" disabled={page <= 1} onClick={() => setPage(page - 1)}>
-            Back
-          </Button>
-          <Typography>
-            Page {page} of {pages}
-          </Typography>
-          <Button variant="outlined" disabled={page >= pages} onClick={() => setPage(page + 1)}>
-            On
-          </Button>
-        </Box>
-      )}
+      <Paging page={page} pages={pages} onTurn={setPage} />
     </Box>
   );
 }

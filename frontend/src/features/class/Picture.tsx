@@ -7,6 +7,7 @@ import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { Paging } from "../../ui/Paging";
 import { Empty, Loading, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
@@ -112,23 +113,7 @@ export function Picture({ query }: { query: { class_id?: string; path_id?: strin
             </Box>
           ))}
       </Box>
-      {progress.data.pages > 1 && (
-        <Box sx={{ display: "flex", gap: 2, alignItems: "center" }}>
-          <Button variant="outlined" disabled={progress.data.page <= 1} onClick={() => setPage(progress.data.page - 1)}>
-            Back
-          </Button>
-          <Typography>
-            Page {progress.data.page} of {progress.data.pages}
-          </Typography>
-          <Button
-            variant="outlined"
-            disabled={progress.data.page >= progress.data.pages}
-            onClick={() => setPage(progress.data.page + 1)}
-          >
-            On
-          </Button>
-        </Box>
-      )}
+      <Paging page={progress.data.page} pages={progress.data.pages} onTurn={setPage} />
     </>
   );
 }

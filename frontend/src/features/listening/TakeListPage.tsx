@@ -9,6 +9,7 @@ import { Link, useSearchParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { Paging } from "../../ui/Paging";
 import { Empty, Loading, Trouble } from "../../ui/states";
 import { feltWords, pieceWords } from "../../ui/pieces";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
@@ -126,23 +127,7 @@ export function TakeListPage() {
               {need === "plain" && <AcceptTogether takes={rows} />}
             </Box>
           ))}
-          {takes.data.pages > 1 && (
-            <Box sx={{ display: "flex", gap: 2, alignItems: "center", mt: 2 }}>
-              <Button variant="outlined" disabled={page <= 1} onClick={() => turn({ page: String(page - 1) })}>
-                Back
-              </Button>
-              <Typography>
-                Page {takes.data.page} of {takes.data.pages}
-              </Typography>
-              <Button
-                variant="outlined"
-                disabled={page >= takes.data.pages}
-                onClick={() => turn({ page: String(page + 1) })}
-              >
-                On
-              </Button>
-            </Box>
-          )}
+          <Paging page={takes.data.page} pages={takes.data.pages} onTurn={(to) => turn({ page: String(to) })} />
         </>
       )}
       <TakenTogether />

@@ -1,6 +1,5 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useForm } from "react-hook-form";
 
@@ -8,6 +7,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { useSessionChange } from "../../app/session";
 import { Note } from "../../ui/states";
 import { type Asked, EMAIL, NAME, PASSWORD } from "./account";
+import { AccountFields } from "./AccountFields";
 
 type Fields = Schemas["FirstAccount"];
 const STUDIO: Asked<"studio"> = {
@@ -26,20 +26,7 @@ export function FirstAccount() {
   return (
     <Box component="form" noValidate onSubmit={(event) => void handleSubmit((body) => enter.mutate(body))(event)}>
       <Typography sx={{ mb: 2 }}>Nobody teaches here yet. Make the first studio.</Typography>
-      {ASKED.map(({ key, label, type, complete, rules }) => (
-        <TextField
-          key={key}
-          {...register(key, rules)}
-          label={label}
-          type={type}
-          autoComplete={complete}
-          fullWidth
-          required
-          error={!!formState.errors[key]}
-          helperText={formState.errors[key]?.message}
-          sx={{ mb: 2 }}
-        />
-      ))}
+      <AccountFields asked={ASKED} register={register} errors={formState.errors} />
       {enter.isError && <Note>{enter.error.message}</Note>}
       <Button type="submit" variant="contained" size="large" fullWidth disabled={enter.isPending}>
         Make the studio

@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Paper from "@mui/material/Paper";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useForm } from "react-hook-form";
@@ -12,6 +11,7 @@ import { useSessionChange } from "../../app/session";
 import { Mark } from "../../ui/Mark";
 import { Loading, Note } from "../../ui/states";
 import { EMAIL, PASSWORD, type Asked, NAME } from "./account";
+import { AccountFields } from "./AccountFields";
 
 type Fields = Omit<Schemas["InvitedAccount"], "token">;
 const ASKED: Asked<keyof Fields>[] = [NAME, EMAIL, PASSWORD];
@@ -49,20 +49,7 @@ export function Join() {
             <Typography sx={{ mb: 2 }}>
               You are invited to teach at <b>{link.data.studio}</b>.
             </Typography>
-            {ASKED.map(({ key, label, type, complete, rules }) => (
-              <TextField
-                key={key}
-                {...register(key, rules)}
-                label={label}
-                type={type}
-                autoComplete={complete}
-                fullWidth
-                required
-                error={!!formState.errors[key]}
-                helperText={formState.errors[key]?.message}
-                sx={{ mb: 2 }}
-              />
-            ))}
+            <AccountFields asked={ASKED} register={register} errors={formState.errors} />
             {enter.isError && <Note>{enter.error.message}</Note>}
             <Button type="submit" variant="contained" size="large" fullWidth disabled={enter.isPending}>
               Come in
