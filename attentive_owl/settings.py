@@ -24,6 +24,11 @@ class Settings:
     """How many trusted proxies stand before the web processes: as many addresses in X-Forwarded-For are believed."""
 
     @property
+    def store_seen(self) -> Path:
+        """Where it is remembered that the store of recordings was there."""
+        return self.var / "store.seen"
+
+    @property
     def conninfo(self) -> str:
         """The same database as psycopg and procrastinate want it."""
         return self.database_url.replace("postgresql+psycopg://", "postgresql://", 1)

@@ -43,7 +43,7 @@ def out(path: Path, studio: str | None) -> None:
             raise Sentence(f"Say which with --studio: {', '.join(sorted(known.values())) or 'there is none'}.")
         part = path.with_suffix(path.suffix + ".part")
         with open(part, "wb") as file:
-            sounds = write_archive(session, chosen[0], AudioStore(settings.audio_url), file)
+            sounds = write_archive(session, chosen[0], AudioStore(settings.audio_url, settings.store_seen), file)
         part.replace(path)
     click.echo(f"{known[chosen[0]]} is in {path}, with {sounds} sounds.")
 
@@ -60,7 +60,7 @@ def back_in(path: Path) -> None:
     settings = _settings()
     try:
         with open_session(make_engine(settings.database_url), "a studio comes in whole") as session:
-            studio_id = read_archive(session, AudioStore(settings.audio_url), path)
+            studio_id = read_archive(session, AudioStore(settings.audio_url, settings.store_seen), path)
             name = session.get_one(Studio, studio_id).name
     except ArchiveError as error:
         raise Sentence(str(error)) from error

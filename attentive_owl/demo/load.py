@@ -68,7 +68,7 @@ class _Planned:
 def load_demo(settings: Settings) -> bool:
     """Returns False, and does nothing, where the database has a studio already."""
     engine = make_engine(settings.database_url)
-    audio = AudioStore(settings.audio_url)
+    audio = AudioStore(settings.audio_url, settings.store_seen)
     with open_session(engine, _WHY) as session:
         session.execute(text("SELECT pg_advisory_xact_lock(7390413)"))
         if session.scalar(select(Studio.id).limit(1)) is not None:
@@ -259,7 +259,7 @@ def _check(settings: Settings, ids: list[uuid.UUID]) -> None:
 
 
 def _check_some(settings: Settings, ids: list[uuid.UUID]) -> None:
-    engine, audio = make_engine(settings.database_url, pool_size=2), AudioStore(settings.audio_url)
+    engine, audio = make_engine(settings.database_url, pool_size=2), AudioStore(settings.audio_url, settings.store_seen)
     for own in ids:
         check_one(engine, audio, own)
     engine.dispose()

@@ -14,6 +14,8 @@ _MEMORY_BYTES = 2 * 1024**3
 _CPU_S = 60
 _SHORTEST_S = 0.2
 _MOST_BAD_SHARE = 0.05
+_NEARLY_ALL = 0.97
+_PART_ONLY = "Only a part of this file is there; please send it again."
 
 
 def _finite(frame: Any) -> Any:
@@ -28,12 +30,30 @@ def _finite(frame: Any) -> Any:
     return clean
 
 
+def _cut_wav(source: Path) -> bool:
+    """Whether less sound is in a WAV than its header says: the decoder takes what is there without a word. (RIFF: chunks of a name, a
+    length and as many bytes; a length of nothing or of all ones was written before the sound was known.)"""
+    size = source.stat().st_size
+    with open(source, "rb") as file:
+        head = file.read(12)
+        if head[:4] != b"RIFF" or head[8:] != b"WAVE":
+            return False
+        while len(chunk := file.read(8)) == 8:
+            length = int.from_bytes(chunk[4:], "little")
+            if chunk[:4] == b"data":
+                return length not in (0, 0xFFFFFFFF) and size - file.tell() < _NEARLY_ALL * length
+            file.seek(length + length % 2, 1)
+    return False
+
+
 def _decode(source: str, target: str) -> dict[str, Any]:
     # numpy is hardly ever needed here, and would take longer to import than a take to decode.
     import av
 
     if Path(source).stat().st_size == 0:
         raise UnusableError("This file is empty.")
+    if _cut_wav(Path(source)):
+        raise UnusableError(_PART_ONLY)
     with av.open(source) as container:
         if not container.streams.audio:
             raise UnusableError("There is no sound in this file.")
@@ -73,7 +93,7 @@ def _decode(source: str, target: str) -> dict[str, Any]:
             kept.mux(out.encode(None))
         promised = stream.duration and stream.time_base and float(stream.duration * stream.time_base)
     if promised and written / rate < promised - max(0.5, 0.03 * promised):
-        raise UnusableError("Only a part of this file is there; please send it again.")
+        raise UnusableError(_PART_ONLY)
     if bad > _MOST_BAD_SHARE * max(good, 1):
         raise UnusableError("This file is damaged.")
     if written < _SHORTEST_S * rate:

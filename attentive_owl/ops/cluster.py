@@ -96,7 +96,11 @@ class Cluster:
         """The port of our running server, or None."""
         try:
             lines = (self._data() / "postmaster.pid").read_text().splitlines()
-            os.kill(int(lines[0]), 0)
+            number = int(lines[0])
+            os.kill(number, 0)
+            # The number of a server that died may be a stranger's by now.
+            if self._data() != Path(f"/proc/{number}/cwd").resolve():
+                return None
             return int(lines[3])
         except (OSError, IndexError, ValueError):
             return None

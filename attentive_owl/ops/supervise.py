@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import fcntl
 import os
 import signal
 import subprocess
@@ -14,6 +15,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from types import FrameType
+from typing import IO
 
 import psycopg
 
@@ -66,6 +68,7 @@ def supervise() -> int:
     if not port_is_free(port):
         raise OpsError(f"Port {port} is taken by another program; set OWL_PORT to a free one.")
     cluster = Cluster(var, _port("OWL_PG_PORT", 54320))
+    held = _hold(var)
     stopping = _StopFlag()
     children: list[_Child] = []
     try:
@@ -83,6 +86,9 @@ def supervise() -> int:
             _greet(port, _has_demo(cluster))
         while not stopping.asked:
             time.sleep(0.2)
+            if cluster.running_port() is None:
+                print("The database stopped and is started again.", flush=True)
+                cluster.start()
             for child in children:
                 _revive(child)
         return 0
@@ -90,6 +96,20 @@ def supervise() -> int:
         for child in children:
             _end(child)
         cluster.stop()
+        held.close()
+
+
+def _hold(var: Path) -> IO[str]:
+    """One of us for a folder: a second one would end the first one's database. The lock goes with the process, however it ends."""
+    handle = open(var / "running.lock", "w")  # noqa: SIM115 - it is held as long as we run
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as error:
+        handle.close()
+        raise OpsError(
+            f"Attentive Owl runs already from {var}; end that one first, or set OWL_VAR to another folder."
+        ) from error
+    return handle
 
 
 class _StopFlag:

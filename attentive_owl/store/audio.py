@@ -3,35 +3,93 @@
 from __future__ import annotations
 
 import hashlib
+import os
+import uuid
+from collections.abc import Mapping
+from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 import fsspec
+from fsspec.implementations.local import LocalFileSystem
+
+_PART = ".part"
+
+
+_MARKER = "attentive-owl-store"
+
+
+class StoreAwayError(OSError):
+    """The store of recordings is not where it was: a disk that is not mounted, a service that does not answer."""
 
 
 class AudioStore:
-    def __init__(self, url: str) -> None:
+    """`seen`: where this machine remembers that it has seen the store. A store that was there and has lost its marker is away: nothing
+    is written into the empty place that it has left, where it would vanish when the store comes back."""
+
+    def __init__(self, url: str, seen: Path | None = None) -> None:
         self._files, self._root = fsspec.core.url_to_fs(url)
+        self._seen = seen
+
+    def check(self) -> None:
+        """Raises StoreAwayError."""
+        if self._seen is None:
+            return
+        marker = f"{self._root}/{_MARKER}"
+        there = self._files.exists(marker)
+        if not there and self._seen.exists():
+            raise StoreAwayError("the store of recordings is not there")
+        if not there:
+            self._files.makedirs(self._root, exist_ok=True)
+            self._files.pipe_file(marker, b"The recordings of Attentive Owl stand beside this file.\n")
+        if not self._seen.exists():
+            self._seen.write_text("The store of recordings was seen from here.\n")
 
     def put(self, source: Path, sha256: str, kind: str) -> None:
         """Keep a file under its own or its original's hash. Written beside its place and moved in, so that a name
-        never stands for half a file; putting the same again changes nothing."""
+        never stands for half a file; on the disk before this returns; putting the same again changes nothing. Raises StoreAwayError."""
+        self.check()
         target = self._path(sha256, kind)
         if self._files.exists(target):
             return
         self._files.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
-        part = f"{target}.{hashlib.sha256(str(source).encode()).hexdigest()[:12]}.part"
+        part = f"{target}.{uuid.uuid4().hex[:12]}{_PART}"
         self._files.put_file(str(source), part)
+        self._onto_disk(part)
         self._files.mv(part, target)
+        self._onto_disk(target.rsplit("/", 1)[0])
+
+    def _onto_disk(self, path: str) -> None:
+        """A power cut after the receipt loses nothing. Other stores see to that themselves."""
+        if isinstance(self._files, LocalFileSystem):
+            descriptor = os.open(path, os.O_RDONLY)
+            try:
+                os.fsync(descriptor)
+            finally:
+                os.close(descriptor)
+
+    def sweep(self, older_than: datetime) -> int:
+        """Removes halves that a killed process left behind. Returns how many."""
+        self.check()
+        found = self._files.find(self._root, detail=True) if self._files.exists(self._root) else {}
+        old = [
+            path for path, about in found.items() if path.endswith(_PART) and _changed(about) < older_than.timestamp()
+        ]
+        for path in old:
+            self._files.rm_file(path)
+        return len(old)
 
     def put_bytes(self, data: bytes, name: str, kind: str) -> None:
+        self.check()
         target = self._path(name, kind)
         self._files.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
-        part = f"{target}.{hashlib.sha256(data).hexdigest()[:12]}.part"
+        part = f"{target}.{uuid.uuid4().hex[:12]}{_PART}"
         self._files.pipe_file(part, data)
         self._files.mv(part, target)
 
     def read(self, sha256: str, kind: str) -> bytes:
-        """Raises FileNotFoundError."""
+        """Raises FileNotFoundError, and StoreAwayError."""
+        self.check()
         data: bytes = self._files.cat_file(self._path(sha256, kind))
         return data
 
@@ -48,6 +106,12 @@ class AudioStore:
     def _path(self, name: str, kind: str) -> str:
         """kind: original, playback (mono FLAC of it), demonstration, picture."""
         return f"{self._root}/{kind}/{name[:2]}/{name}"
+
+
+def _changed(about: Mapping[str, Any]) -> float:
+    """Seconds since 1970, as folders and object stores say it."""
+    at = about.get("mtime") or about.get("LastModified") or 0.0
+    return at.timestamp() if isinstance(at, datetime) else float(at)
 
 
 def file_sha256(path: Path) -> str:

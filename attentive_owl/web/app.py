@@ -90,7 +90,9 @@ def create_app(settings: Settings) -> OpenAPI:
         WTF_CSRF_TIME_LIMIT=None,
         WTF_CSRF_HEADERS=["X-CSRF-Token"],
     )
-    app.extensions["owl"] = Services(settings, make_engine(settings.database_url), AudioStore(settings.audio_url))
+    app.extensions["owl"] = Services(
+        settings, make_engine(settings.database_url), AudioStore(settings.audio_url, settings.store_seen)
+    )
     problems.register(app)
     make_login_manager().init_app(app)
     guard_before_body(app)

@@ -13,6 +13,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 from attentive_owl.core.exercises import RecipeError
 from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.formats.limits import MAX_MEGABYTES
+from attentive_owl.store.audio import StoreAwayError
 
 _log = logging.getLogger(__name__)
 
@@ -60,6 +61,18 @@ def register(app: Flask) -> None:
     def no_exercise(error: ValueError) -> Response:
         sentence = str(error)
         return _answer(422, f"{sentence[:1].upper()}{sentence[1:]}.")
+
+    @app.errorhandler(RecursionError)
+    def too_deep(error: RecursionError) -> Response:
+        return _answer(422, "This is nested too deeply.")
+
+    @app.errorhandler(StoreAwayError)
+    def store_away(error: StoreAwayError) -> Response:
+        _log.error("%s", error)
+        return _answer(
+            503,
+            "The place of the recordings is away just now. What you recorded stays on this device, and goes by itself later.",
+        )
 
     @app.errorhandler(CSRFError)
     def forged(error: CSRFError) -> Response:

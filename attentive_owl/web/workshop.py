@@ -92,6 +92,7 @@ api = APIBlueprint(
 )
 _DEMONSTRATION_VERSION = "3"
 _MOST_EARLIER = 40
+_LONGEST_SUFFIX = 10
 _MOST_PUPILS = 200
 
 
@@ -292,7 +293,8 @@ def line_from_file(form: LineUpload) -> Any:
     """A teacher's own line from a MusicXML, .mxl or MIDI file."""
     name = Path(form.file.filename or "line").name
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder, f"line{Path(name).suffix.lower()}")
+        # A suffix that no file has is none of ours either; it must not become a name that no folder takes.
+        path = Path(folder, f"line{Path(name).suffix.lower()[:_LONGEST_SUFFIX]}")
         form.file.save(path)
         try:
             found = read_strangers_line(path, name)

@@ -80,6 +80,7 @@ def wav_bytes(tmp_path: Path, seconds: float = 2.0) -> bytes:
         ("empty", "empty"),
         ("text", "could not be read"),
         ("half flac", "part|damaged|could not"),
+        ("half wav", "Only a part"),
         ("no sound", "no sound"),
         ("corrupt flac", "damaged|part|could not"),
     ],
@@ -91,6 +92,7 @@ def test_damage_gets_one_sentence_and_leaves_nothing(tmp_path: Path, name: str, 
         "empty": b"",
         "text": b"This is a letter, not a sound.\n" * 50,
         "half flac": good[: len(good) // 2],
+        "half wav": (whole := wav_bytes(tmp_path, 4.0))[: len(whole) // 2],
         "no sound": wav_bytes(tmp_path, 0.01),
         "corrupt flac": good[:200] + bytes(b ^ 0x5A for b in good[200:]),
     }[name]
@@ -107,6 +109,14 @@ def test_a_file_shorter_than_its_sender_says_was_cut_on_the_way(tmp_path: Path) 
     with pytest.raises(AudioFileError, match="part"):
         decode_to_flac(source, target, claimed_s=4.0)
     assert not target.exists()
+
+
+def test_a_wav_whose_length_was_written_before_its_sound_is_whole(tmp_path: Path) -> None:
+    source = tmp_path / "stream.wav"
+    whole = wav_bytes(tmp_path, 2.0)
+    at = whole.index(b"data") + 4
+    source.write_bytes(whole[:at] + b"\xff\xff\xff\xff" + whole[at + 4 :])
+    assert decode_to_flac(source, tmp_path / "out.flac").duration_s == pytest.approx(2.0, abs=0.01)
 
 
 def test_ten_minutes_at_most(tmp_path: Path) -> None:

@@ -7,6 +7,7 @@ import signal
 import uuid
 from typing import Any
 
+import pytest
 from sqlalchemy import Engine, func, select, text
 
 from attentive_owl.core.exercises import Recipe, build
@@ -57,3 +58,53 @@ def test_a_take_that_can_not_be_checked_is_given_up_and_says_so(
         (settings.var / "audio" / kind / receipt["sha256"][:2] / receipt["sha256"]).unlink()
     with worker(settings):
         wait_for(lambda: state(engine, receipt["id"]) == "stuck")
+
+
+def test_a_store_that_is_away_is_waited_for(
+    app: Any, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("OWL_STORE_AGAIN_S", "1")
+    pupil = Visitor(app).pupil(filled)
+    take_id = hand_in(pupil, filled, violin_take).json["id"]
+    store, away = settings.var / "audio", settings.var / "elsewhere"
+    store.rename(away)
+    store.mkdir()
+    refused = hand_in(pupil, filled, violin_take)
+    assert (refused.status_code, "goes by itself later" in refused.json["error"]) == (503, True)
+    assert list(store.iterdir()) == [], "nothing is written where it would vanish"
+    with worker(settings):
+        # Longer than three tries would last.
+        wait_for(lambda: attempts(engine) >= 4)
+        assert state(engine, take_id) != "stuck"
+        store.rmdir()
+        away.rename(store)
+        wait_for(lambda: state(engine, take_id) == "checked")
+    assert hand_in(pupil, filled, violin_take).status_code == 201
+
+
+def attempts(engine: Engine) -> int:
+    with engine.connect() as connection:
+        return int(connection.scalar(text("SELECT max(attempts) FROM procrastinate_jobs")) or 0)
+
+
+def test_a_take_that_kills_its_worker_is_given_up_after_three(
+    app: Any, engine: Engine, filled: Filled, settings: Settings
+) -> None:
+    score = build(Recipe("D", tempo_bpm=100), "violin")
+    long_take = flac_bytes(played(score, Habits(passes=10)), RATE)
+    take_id = hand_in(Visitor(app).pupil(filled), filled, long_take).json["id"]
+    for tried in range(3):
+        with worker(settings) as own:
+            wait_for(
+                lambda tried=tried: state(engine, take_id) == "checking" and doing(engine) and attempts(engine) == tried
+            )
+            os.kill(own.pid, signal.SIGKILL)
+            own.wait()
+    with worker(settings):
+        wait_for(lambda: state(engine, take_id) == "stuck")
+        assert not doing(engine)
+
+
+def doing(engine: Engine) -> bool:
+    with engine.connect() as connection:
+        return bool(connection.scalar(text("SELECT count(*) FROM procrastinate_jobs WHERE status = 'doing'")))

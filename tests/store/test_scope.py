@@ -41,7 +41,7 @@ def test_a_session_without_a_studio_asks_nothing(engine: Engine) -> None:
 
 def test_every_table_with_people_s_data_belongs_to_a_studio() -> None:
     owned = {mapper.class_.__tablename__ for mapper in Base.registry.mappers if issubclass(mapper.class_, StudioOwned)}
-    assert set(Base.metadata.tables) - owned == {"studio", "assignment_pupil", "sign_in_attempt"}
+    assert set(Base.metadata.tables) - owned == {"studio", "assignment_pupil", "class_pupil", "sign_in_attempt"}
 
 
 def test_migrations_lead_to_the_models(engine: Engine) -> None:

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import base64
+import io
 import json
 import zlib
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import pytest
+from sqlalchemy import Engine
 
 from tests.conftest import Filled, Visitor
+from tests.web.desk import given_take, report
 
 NOTE = {"name": "D4", "beats": "1", "slurred": False}
 
@@ -75,3 +79,65 @@ def test_a_stranger_is_told_so_before_anything_of_a_body_is_read(app: Any, fille
     # And whoever is signed in, but has no token: the form is not searched for one.
     visitor.pupil(filled)
     assert visitor.client.open(address, method="POST", environ_overrides=environ).status_code in (400, 403)
+
+
+@pytest.mark.parametrize("sign", ["\x00", "\x1b", "\x7f"])
+def test_signs_that_can_not_be_written_are_refused_everywhere(app: Any, filled: Filled, sign: str) -> None:
+    teacher = Visitor(app).teacher(filled)
+    words = teacher.get("/api/studio/settings").json
+    for method, path, body in (
+        ("PATCH", f"/api/pupils/{filled.pupil_id}", {"name": f"A{sign}da"}),
+        ("PATCH", f"/api/pupils/{filled.pupil_id}", {"remarks": f"{sign}"}),
+        ("PUT", "/api/studio/settings", {**words, "cues": {"eighths": [f"ti{sign}-", "de"]}}),
+        ("PUT", "/api/studio/settings", {**words, "cues": {f"eighths{sign}": ["ti-", "de"]}}),
+        ("POST", "/api/classes", {"name": f"{sign}x"}),
+        ("POST", f"/api/classes/{filled.group_id}/roster", {"text": f"Ada{sign}, violin, 4/4", "keep": True}),
+        ("POST", "/api/session/pupil", {"class_code": f"X{sign}", "passphrase": "a b c"}),
+    ):
+        answer = teacher.call(method, path, json=body)
+        assert answer.status_code == 422, (path, answer.status_code)
+    assert teacher.get("/api/takes", query_string={"search": f"a{sign}"}).status_code == 422
+    kept = teacher.call("PATCH", f"/api/pupils/{filled.pupil_id}", json={"remarks": "two\nlines"})
+    assert kept.json["remarks"] == "two\nlines"
+
+
+def test_json_that_is_nested_too_deeply_is_one_sentence(app: Any, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    deep = '{"name":' + "[" * 100_000 + "]" * 100_000 + "}"
+    answer = teacher.post("/api/classes", data=deep, content_type="application/json")
+    assert answer.status_code in (400, 422)
+    assert "error" in answer.json
+
+
+def test_a_file_with_a_very_long_suffix_is_no_score(app: Any, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    upload = {"file": (io.BytesIO(b"x"), "line." + "m" * 400)}
+    answer = teacher.post("/api/line", data=upload, content_type="multipart/form-data")
+    assert (answer.status_code, "neither MusicXML" in answer.json["error"]) == (422, True)
+
+
+def test_eight_overrules_at_one_time_leave_one(app: Any, engine: Engine, filled: Filled) -> None:
+    take = given_take(engine, filled, report())
+    teachers = [Visitor(app).teacher(filled) for _ in range(8)]
+
+    def one(teacher: Visitor) -> int:
+        return int(teacher.post(f"/api/takes/{take}/overrules", json={"note_index": 3, "says": "away"}).status_code)
+
+    with ThreadPoolExecutor(8) as pool:
+        assert set(pool.map(one, teachers)) == {201}
+    assert len(teachers[0].get(f"/api/takes/{take}").json["overrules"]) == 1
+
+
+def test_twelve_first_demonstrations_at_one_time_are_one_sound(app: Any, filled: Filled) -> None:
+    pupils = [Visitor(app).pupil(filled) for _ in range(12)]
+    address = pupils[0].get(f"/api/assignments/{filled.assignment_id}/score").json["demonstration_url"]
+    with ThreadPoolExecutor(12) as pool:
+        answers = list(pool.map(lambda own: own.get(address), pupils))
+    assert {answer.status_code for answer in answers} == {200}
+    assert len({answer.data for answer in answers}) == 1
+
+
+def test_a_sound_that_is_gone_says_so(app: Any, engine: Engine, filled: Filled) -> None:
+    take = given_take(engine, filled, report())
+    answer = Visitor(app).teacher(filled).get(f"/api/takes/{take}/audio")
+    assert (answer.status_code, answer.json["error"]) == (410, "This recording is not there any more.")

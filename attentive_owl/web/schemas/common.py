@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from attentive_owl.core.exercises import (
     FAMILIES,
@@ -66,8 +66,24 @@ else:
     Instrument = _one_of(*INSTRUMENTS)
 
 
+def _holds_control(value: Any) -> bool:
+    if isinstance(value, str):
+        return any((sign < " " and sign not in "\n\r\t") or sign == "\x7f" for sign in value)
+    if isinstance(value, dict):
+        return any(_holds_control(own) for pair in value.items() for own in pair)
+    return isinstance(value, list) and any(map(_holds_control, value))
+
+
 class In(BaseModel):
     model_config = ConfigDict(extra="forbid")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _can_be_written(cls, data: Any) -> Any:
+        """The database writes no NUL, and XML (a score, a page) none of the other control characters."""
+        if _holds_control(data):
+            raise ValueError("there are signs in it that can not be written")
+        return data
 
 
 class Out(BaseModel):

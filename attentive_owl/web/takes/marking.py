@@ -152,6 +152,8 @@ def take_mark_back(path: ById) -> Any:
 def overrule(path: ById, body: NewOverrule) -> Any:
     """The teacher's ear against the check, of one note or one cause; said again, the newer word replaces the older."""
     with own_studio() as session:
+        # Locked, so that of two at one time the second replaces the first.
+        session.execute(select(Take.id).where(Take.id == path.id).with_for_update())
         take = visible_take(session, path.id)
         notes = len(take.report.document["notes"]) if take.report else 0
         if body.note_index is not None and body.note_index >= notes:

@@ -50,5 +50,8 @@ def keep_sound(
 
 def play(sha256: str) -> Any:
     """The copy to play; ranges are served."""
-    data = services().audio.read(sha256, "playback")
+    try:
+        data = services().audio.read(sha256, "playback")
+    except FileNotFoundError as error:
+        raise ProblemError(410, "This recording is not there any more.") from error
     return send_file(io.BytesIO(data), mimetype="audio/flac", conditional=True, etag=sha256, max_age=0)
