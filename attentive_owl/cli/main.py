@@ -21,6 +21,7 @@ COMMANDS = {
     "worker": ("running:worker", "Check takes from the queue until told to stop."),
     "migrate": ("running:migrate", "Bring the database to the newest form."),
     "demo": ("running:demo", "Fill an empty database with the demo scenario."),
+    "admin": ("admin:admin", "Studios and teachers: make, reset, sign out, erase."),
     "archive": ("archive:archive", "A whole studio as one file, out and in again."),
     "openapi": ("running:openapi", "Write the OpenAPI document of the web interface."),
 }

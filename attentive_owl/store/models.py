@@ -56,6 +56,8 @@ class Teacher(StudioOwned, Base):
     email: Mapped[str] = mapped_column(String(254), unique=True)
     name: Mapped[str] = mapped_column(String(80))
     password_hash: Mapped[str]
+    epoch: Mapped[int] = mapped_column(default=0, server_default="0")
+    """Sessions that began in an earlier one are over."""
 
 
 class Invitation(StudioOwned, Base):
@@ -103,6 +105,8 @@ class Pupil(StudioOwned, Base):
     """Keyed hash of the passphrase, by which its owner is found."""
     phrase_hash: Mapped[str]
     """Argon2 of the passphrase, by which it is checked."""
+    epoch: Mapped[int] = mapped_column(default=0, server_default="0")
+    """Sessions that began in an earlier one are over."""
     consent_by: Mapped[str | None] = mapped_column(String(80))
     """The adult who said yes to recordings; none may be taken before."""
     consent_at: Mapped[datetime | None]

@@ -7,12 +7,14 @@ import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from typing import Any, ParamSpec, TypeVar, cast
 
 from flask import Flask, current_app, request
+from flask import session as cookie
 from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf.csrf import CSRFProtect
-from sqlalchemy import Engine, select
+from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session
 
 from attentive_owl.formats.limits import MAX_BYTES
@@ -23,6 +25,10 @@ from attentive_owl.store.session import open_session, studio_session
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.schemas.people import Person
 
+_LONGEST = timedelta(days=90)
+_IDLE = {"teacher": timedelta(days=7), "pupil": timedelta(days=45)}
+"""A session that is not used for so long is over; a child comes back after the holidays with the card."""
+_NOTED_EVERY_S = 3600.0
 P = ParamSpec("P")
 R = TypeVar("R")
 Row = TypeVar("Row", bound=StudioOwned)
@@ -38,14 +44,16 @@ class Services:
 
 
 class Visitor(UserMixin):
-    """A signed-in person, as the cookie names them: 'teacher:<id>' or 'pupil:<id>'."""
+    """A signed-in person, as the cookie names them: 'teacher:<id>:<epoch>' or 'pupil:<id>:<epoch>'. A cookie of an earlier epoch
+    names nobody."""
 
-    def __init__(self, person: Person, studio_id: uuid.UUID) -> None:
+    def __init__(self, person: Person, studio_id: uuid.UUID, epoch: int) -> None:
         self.person = person
         self.studio_id = studio_id
+        self.epoch = epoch
 
     def get_id(self) -> str:
-        return f"{self.person.role}:{self.person.id}"
+        return f"{self.person.role}:{self.person.id}:{self.epoch}"
 
 
 def services() -> Services:
@@ -82,7 +90,7 @@ def visitor_for_teacher(teacher: Teacher, studio: Studio) -> Visitor:
         may_record=False,
         most_bytes=MAX_BYTES,
     )
-    return Visitor(person, teacher.studio_id)
+    return Visitor(person, teacher.studio_id, teacher.epoch)
 
 
 def visitor_for_pupil(pupil: Pupil, studio: Studio) -> Visitor:
@@ -96,7 +104,42 @@ def visitor_for_pupil(pupil: Pupil, studio: Studio) -> Visitor:
         may_record=pupil.consent_at is not None,
         most_bytes=MAX_BYTES,
     )
-    return Visitor(person, pupil.studio_id)
+    return Visitor(person, pupil.studio_id, pupil.epoch)
+
+
+def _too_old(role: str) -> bool:
+    """Whether the session began too long ago, or was not used for too long; what is used now is noted."""
+    now = datetime.now(UTC).timestamp()
+    begun, used = cookie.get("begun", now), cookie.get("used", now)
+    if now - begun > _LONGEST.total_seconds() or now - used > _IDLE[role].total_seconds():
+        return True
+    cookie.setdefault("begun", now)
+    # Not at every request: a cookie that does not change is not sent.
+    if now - used > _NOTED_EVERY_S or "used" not in cookie:
+        cookie["used"] = now
+    return False
+
+
+def _person(role: str, own_id: uuid.UUID) -> Visitor | None:
+    with open_session(services().engine, "the cookie says who, not which studio") as session:
+        if role == "teacher":
+            row = session.execute(
+                select(Teacher, Studio).join(Studio, Studio.id == Teacher.studio_id).where(Teacher.id == own_id)
+            ).first()
+            return visitor_for_teacher(*row) if row else None
+        found = session.execute(
+            select(Pupil, Studio)
+            .join(Studio, Studio.id == Pupil.studio_id)
+            .where(Pupil.id == own_id, Pupil.archived_at.is_(None))
+        ).first()
+        return visitor_for_pupil(*found) if found else None
+
+
+def end_sessions(role: str, own_id: uuid.UUID) -> None:
+    """Every session of a person, on whatever device."""
+    model = Teacher if role == "teacher" else Pupil
+    with open_session(services().engine, "who leaves is nobody afterwards") as session:
+        session.execute(update(model).where(model.id == own_id).values(epoch=model.epoch + 1))
 
 
 def make_login_manager() -> LoginManager:
@@ -105,23 +148,16 @@ def make_login_manager() -> LoginManager:
 
     @manager.user_loader
     def load(key: str) -> Visitor | None:
-        role, _, identity = key.partition(":")
+        role, _, rest = key.partition(":")
+        identity, _, epoch = rest.partition(":")
         try:
             own_id = uuid.UUID(identity)
         except ValueError:
             return None
-        with open_session(services().engine, "the cookie says who, not which studio") as session:
-            if role == "teacher":
-                row = session.execute(
-                    select(Teacher, Studio).join(Studio, Studio.id == Teacher.studio_id).where(Teacher.id == own_id)
-                ).first()
-                return visitor_for_teacher(*row) if row else None
-            found = session.execute(
-                select(Pupil, Studio)
-                .join(Studio, Studio.id == Pupil.studio_id)
-                .where(Pupil.id == own_id, Pupil.archived_at.is_(None))
-            ).first()
-            return visitor_for_pupil(*found) if found else None
+        if _too_old(role):
+            return None
+        found = _person(role, own_id)
+        return found if found is not None and str(found.epoch) == epoch else None
 
     return manager
 

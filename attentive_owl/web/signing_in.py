@@ -14,11 +14,27 @@ from sqlalchemy import func, select, text
 from attentive_owl.store.models import ClassGroup, Pupil, Studio, Teacher
 from attentive_owl.store.passphrases import hash_secret, nobody, normal_passphrase, passphrase_key, verify_secret
 from attentive_owl.store.session import open_session
-from attentive_owl.web.access import Visitor, services, visitor_for_pupil, visitor_for_teacher
+from attentive_owl.web.access import (
+    Visitor,
+    end_sessions,
+    own_studio,
+    services,
+    teacher_only,
+    visitor,
+    visitor_for_pupil,
+    visitor_for_teacher,
+)
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
-from attentive_owl.web.schemas.people import FirstAccount, Person, PupilSignIn, SessionState, TeacherSignIn
+from attentive_owl.web.schemas.people import (
+    FirstAccount,
+    PasswordChange,
+    Person,
+    PupilSignIn,
+    SessionState,
+    TeacherSignIn,
+)
 from attentive_owl.web.throttle import CLASS, TEACHER, Attempt, Pace, begin, was_right
 
 api = APIBlueprint(
@@ -114,6 +130,9 @@ def pupil(body: PupilSignIn) -> Any:
 
 @api.delete("", responses={200: SessionState})
 def leave() -> Any:
+    """Ends every session of whoever leaves, on the server: a cookie that somebody kept opens nothing."""
+    if current_user.is_authenticated:
+        end_sessions(current_user.person.role, current_user.person.id)
     return leave_now()
 
 
@@ -121,6 +140,24 @@ def leave_now() -> Any:
     logout_user()
     cookie.clear()
     return reply(_state(None))
+
+
+@api.post("/password", responses={200: SessionState, 401: Problem, 422: Problem})
+@teacher_only
+def change_password(body: PasswordChange) -> Any:
+    """Another password; every other session ends."""
+    own_id = visitor().person.id
+    attempt = _begin(TEACHER, str(own_id), body.old)
+    with own_studio() as session:
+        own = session.get_one(Teacher, own_id)
+        if not verify_secret(own.password_hash, body.old):
+            raise ProblemError(401, "That is not your password until now.")
+        own.password_hash = hash_secret(body.new)
+        own.epoch += 1
+        session.flush()
+        found = visitor_for_teacher(own, session.get_one(Studio, own.studio_id))
+    was_right(services().engine, attempt)
+    return welcome(found)
 
 
 def _begin(pair: Pace, subject: str, tried: str) -> Attempt:

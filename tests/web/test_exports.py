@@ -41,7 +41,8 @@ def whole(engine: Engine) -> dict[str, list[tuple[Any, ...]]]:
 
 def sounds(settings: Settings) -> dict[str, bytes]:
     root = Path(settings.audio_url.removeprefix("file://"))
-    return {str(path.relative_to(root)): path.read_bytes() for path in root.rglob("*") if path.is_file()}
+    files = [path for kind in root.glob("*/") for path in kind.rglob("*") if path.is_file()]
+    return {str(path.relative_to(root)): path.read_bytes() for path in files}
 
 
 @pytest.fixture

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import timedelta
@@ -222,3 +223,64 @@ def test_passphrases_are_four_different_words_of_a_thousand() -> None:
     known = words()
     assert len(known) == len(set(known)) >= 1024
     assert all(word.isascii() and word.islower() and 3 <= len(word) <= 10 for word in known)
+
+
+def test_whoever_leaves_is_out_on_the_server_too(app: Any, filled: Filled) -> None:
+    """A cookie that somebody kept opens nothing; nor does a session on another device."""
+    one, two = Visitor(app).pupil(filled), Visitor(app).pupil(filled)
+    kept = one.client.get_cookie("owl")
+    assert kept is not None
+    one.call("DELETE", "/api/session")
+    thief = Visitor(app)
+    thief.client.set_cookie("owl", kept.value)
+    assert thief.get("/api/today").status_code == 401
+    assert two.get("/api/today").status_code == 401
+    assert one.pupil(filled).get("/api/today").status_code == 200
+
+
+def test_a_new_card_ends_what_the_old_one_opened(app: Any, filled: Filled) -> None:
+    pupil, other, teacher = (
+        Visitor(app).pupil(filled),
+        Visitor(app).pupil(filled, filled.other_phrase),
+        Visitor(app).teacher(filled),
+    )
+    teacher.post(f"/api/pupils/{filled.pupil_id}/passphrase")
+    assert pupil.get("/api/today").status_code == 401
+    assert other.get("/api/today").status_code == 200
+
+
+def test_another_password_ends_every_other_session(app: Any, filled: Filled) -> None:
+    one, two = Visitor(app).teacher(filled), Visitor(app).teacher(filled)
+    wrong = one.post("/api/session/password", json={"old": "not this", "new": "another good one"})
+    assert (wrong.status_code, two.get("/api/week").status_code) == (401, 200)
+    assert one.post("/api/session/password", json={"old": PASSWORD, "new": "short"}).status_code == 422
+    assert one.post("/api/session/password", json={"old": PASSWORD, "new": "another good one"}).status_code == 200
+    assert (one.get("/api/week").status_code, two.get("/api/week").status_code) == (200, 401)
+    assert try_teacher(app, filled, PASSWORD).status_code == 401
+    assert try_teacher(app, filled, "another good one").status_code == 200
+    assert (
+        Visitor(app).pupil(filled).post("/api/session/password", json={"old": "x", "new": "y" * 10}).status_code == 403
+    )
+
+
+@pytest.mark.parametrize(
+    ("role", "begun", "used", "in_"),
+    [
+        ("teacher", 1, 1, True), ("teacher", 8, 8, False), ("teacher", 30, 6.9, True), ("teacher", 91, 1, False),
+        ("pupil", 44, 44, True), ("pupil", 46, 46, False), ("pupil", 91, 1, False),
+    ],
+)  # fmt: skip
+def test_a_session_ends_when_it_is_not_used_or_is_very_old(
+    app: Any, filled: Filled, role: str, begun: float, used: float, in_: bool
+) -> None:
+    visitor = Visitor(app)
+    visitor = visitor.teacher(filled) if role == "teacher" else visitor.pupil(filled)
+    address = "/api/week" if role == "teacher" else "/api/today"
+    assert visitor.get(address).status_code == 200
+    now = time.time()
+    with visitor.client.session_transaction() as cookie:
+        cookie["begun"], cookie["used"] = now - begun * 86400, now - used * 86400
+    assert visitor.get(address).status_code == (200 if in_ else 401)
+    if in_:
+        with visitor.client.session_transaction() as cookie:
+            assert now - cookie["used"] < 60

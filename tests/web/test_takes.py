@@ -32,7 +32,8 @@ def jobs(engine: Engine) -> list[Any]:
 
 
 def stored(settings: Settings) -> list[Path]:
-    return [p for p in Path(settings.audio_url.removeprefix("file://")).rglob("*") if p.is_file()]
+    kinds = Path(settings.audio_url.removeprefix("file://")).glob("*/")
+    return [path for kind in kinds for path in kind.rglob("*") if path.is_file()]
 
 
 def count(engine: Engine, model: type) -> int:

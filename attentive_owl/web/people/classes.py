@@ -221,6 +221,8 @@ def new_card_for(session: Session, pupil: Pupil) -> Card:
 def _with_phrase(session: Session, pupil: Pupil, phrase: str, hashed: str) -> Card:
     pupil.phrase_key = passphrase_key(services().settings.secret_key, pupil.group.id, phrase)
     pupil.phrase_hash = hashed
+    # Whoever came in with the old words is out.
+    pupil.epoch = (pupil.epoch or 0) + 1
     session.add(pupil)
     session.flush()
     return Card(pupil=pupil_out(pupil), class_name=pupil.group.name, class_code=pupil.group.code, passphrase=phrase)

@@ -40,6 +40,11 @@ class NewTeacher(In):
     password: Annotated[str, StringConstraints(min_length=10, max_length=200)]
 
 
+class PasswordChange(In):
+    old: Annotated[str, StringConstraints(min_length=1, max_length=200)]
+    new: Annotated[str, StringConstraints(min_length=10, max_length=200)]
+
+
 class FirstAccount(NewTeacher):
     """The first teacher of an installation, with a studio."""
 

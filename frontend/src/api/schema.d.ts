@@ -953,6 +953,7 @@ export interface paths {
         get: operations["session_who_get"];
         put?: never;
         post?: never;
+        /** Ends every session of whoever leaves, on the server: a cookie that somebody kept opens nothing. */
         delete: operations["session_leave_delete"];
         options?: never;
         head?: never;
@@ -987,6 +988,23 @@ export interface paths {
         get: operations["inviting_look_at_session_invitation_get"];
         put?: never;
         post: operations["inviting_join_session_invitation_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Another password; every other session ends. */
+        post: operations["session_change_password_password_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3043,6 +3061,13 @@ export interface components {
             on: string;
             /** Title */
             title: string;
+        };
+        /** PasswordChange */
+        PasswordChange: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
         };
         /** PathChange */
         PathChange: {
@@ -8252,6 +8277,66 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_change_password_password_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
