@@ -139,6 +139,18 @@ def test_what_several_get_wrong_counts_each_pupil_once_and_the_commonest_comes_f
     assert len(shared(heard, least=1)) == 3
 
 
+def test_a_string_of_one_of_them_is_not_everybodys() -> None:
+    own = [Trouble("scatter", "No fixed place", finger=1, string=string) for string in ("E", "C")]
+    heard = [HeardTrouble(pupil, trouble, D) for pupil, trouble in zip(("Ada", "Bo"), own, strict=True)]
+    made = shared(heard)[0].warm_up if shared(heard) else None
+    # Counted by the finger, whatever the string: all four instruments can play what comes of it.
+    assert made is not None
+    assert made.string == Recipe("D").string
+    assert all(on(key, made) for key in INSTRUMENTS)
+    one_string = [HeardTrouble(pupil, own[0], D) for pupil in ("Ada", "Bo")]
+    assert shared(one_string)[0].warm_up.string == "E"  # type: ignore[union-attr]
+
+
 def step(recipe: Recipe) -> StepAhead:
     return StepAhead(title(recipe), title(recipe), recipe)
 

@@ -43,14 +43,53 @@ def serve(home: Path, port: int, database_port: int) -> subprocess.Popen[str]:
     )  # fmt: skip
 
 
-def test_up_and_down_with_nothing_left_behind(home: Path) -> None:
-    port, database_port = free_port(), free_port()
-    process = serve(home, port, database_port)
+def wait_until_open(process: subprocess.Popen[str]) -> None:
     assert process.stdout is not None
     line = ""
     while "is open at" not in line:
         line = process.stdout.readline()
         assert line, "it ended before it was open"
+
+
+def answers(port: int) -> bool:
+    try:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5) as answer:
+            return bool(answer.status == 200)
+    except OSError:
+        return False
+
+
+def test_a_second_one_leaves_the_first_alone_and_a_killed_database_comes_back(home: Path) -> None:
+    port, database_port = free_port(), free_port()
+    first = serve(home, port, database_port)
+    try:
+        wait_until_open(first)
+        second = serve(home, free_port(), database_port)
+        said, _ = second.communicate(timeout=60)
+        assert (second.returncode, said.strip().startswith("Attentive Owl runs already from")) == (1, True), said
+        assert answers(port)
+        number = int(((home / "postgres").resolve() / "postmaster.pid").read_text().splitlines()[0])
+        os.kill(number, signal.SIGKILL)
+        wait_for(lambda: not answers(port), 30)
+        wait_for(lambda: answers(port), 60)
+    finally:
+        first.send_signal(signal.SIGINT)
+        assert first.wait(30) == 0
+    assert port_is_free(database_port)
+
+
+def test_the_number_of_a_dead_server_that_is_a_strangers_now_is_no_server(home: Path) -> None:
+    data = home / "postgres"
+    data.mkdir()
+    own = Cluster(home, free_port())
+    (data / "postmaster.pid").write_text(f"{os.getpid()}\n{data}\n1\n{own.port}\n")
+    assert own.running_port() is None
+
+
+def test_up_and_down_with_nothing_left_behind(home: Path) -> None:
+    port, database_port = free_port(), free_port()
+    process = serve(home, port, database_port)
+    wait_until_open(process)
     with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health") as answer:
         assert answer.status == 200
     assert oct((home / "database.url").stat().st_mode)[-3:] == "600"

@@ -120,6 +120,9 @@ def shared(heard: Iterable[HeardTrouble], least: int = 2) -> list[SharedTrouble]
         if len(pupils) >= least:
             recipe = Counter(one.recipe for one in group).most_common(1)[0][0]
             trouble = next(one.trouble for one in group if one.recipe == recipe)
+            if len({one.trouble.string for one in group}) > 1:
+                # A string of one of them is not everybody's.
+                trouble = replace(trouble, string=None)
             found.append(SharedTrouble(trouble.title, pupils, recipe, warm_up_for(trouble, recipe)))
     return sorted(found, key=lambda own: (-len(own.pupils), own.title))
 
