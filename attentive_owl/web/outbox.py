@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from math import ceil
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
 from attentive_owl.store.models import OutboxMessage
 from attentive_owl.web.access import own_row, own_studio, teacher_only
+from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.calendar import MessageOut, OutboxPage, PageQuestion
 from attentive_owl.web.schemas.common import ById, Done, Problem
@@ -26,15 +26,13 @@ _PER_PAGE = 25
 def outbox(query: PageQuestion) -> Any:
     """The newest first."""
     with own_studio() as session:
-        total = session.scalar(select(func.count()).select_from(OutboxMessage)) or 0
-        pages = max(ceil(total / _PER_PAGE), 1)
-        page = min(query.page, pages)
+        paged = Page(count_of(session, select(OutboxMessage.id)), _PER_PAGE, query.page)
         rows = session.scalars(
             select(OutboxMessage)
             .options(joinedload(OutboxMessage.pupil))
             .order_by(OutboxMessage.created_at.desc(), OutboxMessage.id)
             .limit(_PER_PAGE)
-            .offset((page - 1) * _PER_PAGE)
+            .offset(paged.first)
         )
         messages = [
             MessageOut(
@@ -47,7 +45,7 @@ def outbox(query: PageQuestion) -> Any:
             )
             for own in rows
         ]
-        return reply(OutboxPage(messages=messages, total=total, page=page, pages=pages))
+        return reply(OutboxPage(messages=messages, total=paged.total, page=paged.page, pages=paged.pages))
 
 
 @api.delete("/outbox/<uuid:id>", responses={200: Done})

@@ -7,7 +7,6 @@ from collections import defaultdict
 from collections.abc import Iterable
 from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache, partial
-from math import ceil
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
@@ -21,6 +20,7 @@ from attentive_owl.store.models import LearningPath, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.figures import Figures, HeardIn, heard_in
+from attentive_owl.web.paging import Page
 from attentive_owl.web.passing import keys_and_patterns, passed_by, passed_out
 from attentive_owl.web.people.pupils import active_pupils
 from attentive_owl.web.replies import reply
@@ -72,10 +72,8 @@ def class_picture(
 ) -> Progress:
     """`per_page`: how many pupils; none: all of them, on one page."""
     pupils = active_pupils(session, query.class_id)
-    pages = max(ceil(len(pupils) / per_page), 1) if per_page else 1
-    page = min(query.page, pages)
-    if per_page:
-        pupils = pupils[(page - 1) * per_page : page * per_page]
+    paged = Page(len(pupils), per_page or max(len(pupils), 1), query.page)
+    pupils = pupils[paged.own]
     known = standings(session, [own.id for own in pupils], clock)
     if query.path_id is not None:
         steps = _steps_of(own_row(session, LearningPath, query.path_id))
@@ -84,8 +82,8 @@ def class_picture(
     return Progress(
         steps=[step_out(own.key, own.title, own.recipe) for own in steps],
         pupils=[_row(own, known[own.id], steps, clock) for own in pupils],
-        page=page,
-        pages=pages,
+        page=paged.page,
+        pages=paged.pages,
     )
 
 

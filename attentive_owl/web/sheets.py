@@ -28,6 +28,7 @@ from attentive_owl.store.models import WeekSheet as SheetRow
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
 from attentive_owl.web.assigning import not_in_the_past, set_exercise
 from attentive_owl.web.clock import studio_clock
+from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.people.pupils import active_pupils
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
@@ -48,6 +49,7 @@ from attentive_owl.web.schemas.sheets import (
     SheetPages,
     SheetSave,
     SheetSent,
+    SheetsQuestion,
     Template,
 )
 from attentive_owl.web.schemas.studio import StudioSettings
@@ -56,7 +58,7 @@ from attentive_owl.web.studio import checklist_for, marks_for, studio_settings
 api = APIBlueprint(
     "sheets", __name__, url_prefix="/api", abp_tags=[Tag(name="sheets")], abp_responses={401: Problem, 404: Problem}
 )
-_MOST_SHOWN = 60
+_PER_PAGE = 25
 _A_WEEK = timedelta(days=7)
 _MOST_ITEMS = 12
 _USUAL_REPEATS = 5
@@ -85,14 +87,19 @@ def _out(session: Session, own: SheetRow) -> SheetOut:
 
 @api.get("/sheets", responses={200: SheetList})
 @teacher_only
-def listing() -> Any:
+def listing(query: SheetsQuestion) -> Any:
     """What is being written first, then templates, then what was sent, the newest first."""
     order = case({"draft": 0, "template": 1}, value=SheetRow.kind, else_=2)
+    question = select(SheetRow)
+    if query.search:
+        question = question.where(SheetRow.name.icontains(query.search, autoescape=True))
     with own_studio() as session:
+        paged = Page(count_of(session, question), _PER_PAGE, query.page)
         rows = session.scalars(
-            select(SheetRow).order_by(order, SheetRow.changed_at.desc(), SheetRow.id).limit(_MOST_SHOWN)
+            question.order_by(order, SheetRow.changed_at.desc(), SheetRow.id).limit(_PER_PAGE).offset(paged.first)
         ).all()
-        return reply(SheetList(sheets=[SheetLine(**_line(session, own)) for own in rows]))
+        lines = [SheetLine(**_line(session, own)) for own in rows]
+        return reply(SheetList(sheets=lines, page=paged.page, pages=paged.pages))
 
 
 @api.post("/sheets", responses={201: SheetOut})

@@ -15,6 +15,7 @@ from attentive_owl.store.exercises import document_from_recipe, recipe_from_docu
 from attentive_owl.store.models import Assignment, Exercise, LearningPath, Studio
 from attentive_owl.store.paths import shipped_paths
 from attentive_owl.web.access import own_studio, teacher_only, visitor
+from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
@@ -32,7 +33,7 @@ from attentive_owl.web.schemas.shelf import (
 from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint("shelf", __name__, url_prefix="/api", abp_tags=[Tag(name="shelf")], abp_responses={401: Problem})
-_MOST_ON_SHOW = 200
+_PER_PAGE = 50
 
 
 @api.get("/exercises", responses={200: ExerciseList})
@@ -44,15 +45,21 @@ def shelf(query: ShelfQuestion) -> Any:
         select(Exercise, func.coalesce(assigned.c.count, 0))
         .outerjoin(assigned, assigned.c.exercise_id == Exercise.id)
         .where(Exercise.retired_at.is_not(None) if query.retired else Exercise.retired_at.is_(None))
-        .order_by(Exercise.created_at.desc())
-        .limit(_MOST_ON_SHOW)
+        .order_by(Exercise.created_at.desc(), Exercise.id)
     )
     for word in query.search.split():
         like = f"%{word}%"
         question = question.where(or_(Exercise.title.ilike(like), cast(Exercise.tags, String).ilike(like)))
     with own_studio() as session:
-        rows = session.execute(question).all()
-        return reply(ExerciseList(exercises=[exercise_out(exercise, int(count)) for exercise, count in rows]))
+        paged = Page(count_of(session, question), _PER_PAGE, query.page)
+        rows = session.execute(question.limit(_PER_PAGE).offset(paged.first)).all()
+        return reply(
+            ExerciseList(
+                exercises=[exercise_out(exercise, int(count)) for exercise, count in rows],
+                page=paged.page,
+                pages=paged.pages,
+            )
+        )
 
 
 @api.post("/exercises", responses={201: ExerciseOut, 404: Problem})

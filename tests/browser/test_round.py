@@ -81,7 +81,7 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     teacher.reload()
     teacher.get_by_role("link").filter(has_text=filled.pupil_name).click()
     expect(teacher.locator("[data-nest]")).to_have_count(16)
-    expect(teacher.get_by_text("Second finger stands low")).to_be_visible()
+    expect(teacher.get_by_text("Second finger stands low", exact=True)).to_be_visible()
     teacher.get_by_role("button", name="Play the take").click()
     teacher.locator("[data-cursor]").wait_for(timeout=15_000)
     teacher.get_by_role("button", name="Stop the take").click()

@@ -45,7 +45,7 @@ def test_the_teachers_ear_and_another_take_beside_it(
     expect(teacher.get_by_role("img", name=re.compile("played at 100"))).to_be_visible()
 
     # Pointing at a cause lights the notes that carry it.
-    teacher.get_by_text("Second finger stands low").hover()
+    teacher.get_by_text("Second finger stands low", exact=True).hover()
     expect(nest.locator("rect")).not_to_have_attribute("fill", "transparent")
 
     # One note: alone, and as it should sound; then the teacher's ear goes before the check.

@@ -196,3 +196,18 @@ def test_a_press_puts_a_warm_up_on_the_sheet_that_is_being_written(teacher: Visi
     teacher.post(f"/api/sheets/{one['id']}/send")
     fresh = teacher.post("/api/sheets/add", json={"recipe": D}).json
     assert (fresh["id"] != one["id"], fresh["due_on"]) == (True, SOON)
+
+
+def test_sheets_and_the_shelf_are_paged_and_searched(teacher: Visitor) -> None:
+    for number in range(27):
+        begin(teacher, name=f"Week {number:02d}")
+    first, last = teacher.get("/api/sheets").json, teacher.get("/api/sheets?page=9").json
+    assert (len(first["sheets"]), len(last["sheets"]), last["page"], last["pages"]) == (25, 2, 2, 2)
+    assert [own["name"] for own in teacher.get("/api/sheets?search=week%2007").json["sheets"]] == ["Week 07"]
+    assert teacher.get("/api/sheets?search=%25").json["sheets"] == []
+    for bpm in range(60, 111):
+        teacher.post("/api/exercises", json={"recipe": {**D, "tempo_bpm": bpm}, "title": f"At {bpm}"})
+    pages = [teacher.get(f"/api/exercises?page={page}").json for page in (1, 2)]
+    assert [len(own["exercises"]) for own in pages] == [50, 2]
+    assert {own["pages"] for own in pages} == {2}
+    assert len({own["id"] for page in pages for own in page["exercises"]}) == 52

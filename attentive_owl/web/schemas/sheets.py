@@ -77,8 +77,16 @@ class SheetLine(Out):
     sent_at: datetime | None
 
 
+class SheetsQuestion(In):
+    search: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] = ""
+    """In names of sheets."""
+    page: Annotated[int, Field(ge=1)] = 1
+
+
 class SheetList(Out):
     sheets: list[SheetLine]
+    page: int
+    pages: int
 
 
 class SheetOut(SheetLine):

@@ -25,11 +25,14 @@ class ExerciseOut(Out):
 
 class ExerciseList(Out):
     exercises: list[ExerciseOut]
+    page: int
+    pages: int
 
 
 class ShelfQuestion(In):
     search: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] = ""
     retired: bool = False
+    page: Annotated[int, Field(ge=1)] = 1
 
 
 class NewExercise(In):

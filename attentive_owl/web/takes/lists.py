@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from math import ceil
 from typing import Any
 
-from sqlalchemy import Select, and_, func, or_, select
+from sqlalchemy import Select, and_, or_, select
 from sqlalchemy.orm import joinedload
 
 from attentive_owl.core.judging import Need
 from attentive_owl.store.models import ALSO_IN, Assignment, Exercise, Pupil, Take
 from attentive_owl.web.access import own_studio, teacher_only
+from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.practice import Bars
 from attentive_owl.web.schemas.takes import TakePage, TakeQuestion, TakeRow
@@ -32,26 +32,18 @@ def listing(query: TakeQuestion) -> Any:
     with own_studio() as session:
         if query.only == "unmarked":
             order = in_order_of_need(session, _narrowed(waits(), query), named=True)
-            pages, page = _paged(len(order), query.page)
-            takes = [_row(own.summary, own.need) for own in order[(page - 1) * _PER_PAGE : page * _PER_PAGE]]
-            return reply(TakePage(takes=takes, page=page, pages=pages, total=len(order)))
+            paged = Page(len(order), _PER_PAGE, query.page)
+            takes = [_row(own.summary, own.need) for own in order[paged.own]]
+            return reply(TakePage(takes=takes, page=paged.page, pages=paged.pages, total=paged.total))
         shown = HANDED_IN
         if query.only == "goes":
             shown = and_(shown_to_teacher(settings_of(session).goes_seen), Take.handed_in_at.is_(None))
         question = _narrowed(select(Take).join(Pupil, Pupil.id == Take.pupil_id).where(shown), query)
-        total = session.scalar(select(func.count()).select_from(question.subquery())) or 0
-        pages, page = _paged(total, query.page)
+        paged = Page(count_of(session, question), _PER_PAGE, query.page)
         newest = question.order_by(Take.recorded_at.desc(), Take.id)
-        rows = newest.options(*_WITH_NAMES).limit(_PER_PAGE).offset((page - 1) * _PER_PAGE)
-        return reply(
-            TakePage(takes=[_row(own) for own in summaries(session, rows)], page=page, pages=pages, total=total)
-        )
-
-
-def _paged(total: int, page: int) -> tuple[int, int]:
-    """How many pages there are, and the one that is shown."""
-    pages = max(ceil(total / _PER_PAGE), 1)
-    return pages, min(page, pages)
+        rows = summaries(session, newest.options(*_WITH_NAMES).limit(_PER_PAGE).offset(paged.first))
+        takes = [_row(own) for own in rows]
+        return reply(TakePage(takes=takes, page=paged.page, pages=paged.pages, total=paged.total))
 
 
 def _narrowed(question: Select[Take], query: TakeQuestion) -> Select[Take]:

@@ -1921,6 +1921,10 @@ export interface components {
         ExerciseList: {
             /** Exercises */
             exercises: components["schemas"]["ExerciseOut"][];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
         };
         /** ExerciseOut */
         ExerciseOut: {
@@ -4260,6 +4264,10 @@ export interface components {
         };
         /** SheetList */
         SheetList: {
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
             /** Sheets */
             sheets: components["schemas"]["SheetLine"][];
         };
@@ -5934,6 +5942,7 @@ export interface operations {
             query?: {
                 search?: string;
                 retired?: boolean;
+                page?: number;
             };
             header?: never;
             path?: never;
@@ -8501,7 +8510,10 @@ export interface operations {
     };
     sheets_listing_sheets_get: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+                page?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

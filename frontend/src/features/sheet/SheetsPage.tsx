@@ -1,11 +1,14 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Paper from "@mui/material/Paper";
+import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useDeferredValue, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
+import { Paging } from "../../ui/Paging";
 import { Empty, Loading, Note, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { dayWords } from "../../ui/words";
@@ -21,7 +24,14 @@ const KINDS: [Line["kind"], string][] = [
 export function SheetsPage() {
   const queries = useQueryClient();
   const go = useNavigate();
-  const sheets = useQuery({ queryKey: ["sheets"], queryFn: () => answer(api.GET("/api/sheets")) });
+  const [page, setPage] = useState(1);
+  const [search, setSearch] = useState("");
+  const asked = useDeferredValue(search);
+  const sheets = useQuery({
+    queryKey: ["sheets", page, asked],
+    queryFn: () => answer(api.GET("/api/sheets", { params: { query: { page, search: asked } } })),
+    placeholderData: keepPreviousData,
+  });
   const begin = useMutation({
     mutationFn: (body: Schemas["NewSheet"]) => answer(api.POST("/api/sheets", { body })),
     onSuccess: (made) => {
@@ -49,7 +59,20 @@ export function SheetsPage() {
         </Button>
       </Box>
       {begin.isError && <Note>{begin.error.message}</Note>}
-      {all.length === 0 && (
+      {(asked || sheets.data.pages > 1) && (
+        <TextField
+          size="small"
+          type="search"
+          label="Name of a sheet"
+          value={search}
+          onChange={(event) => {
+            setPage(1);
+            setSearch(event.target.value);
+          }}
+          sx={{ mb: 2, minWidth: 260 }}
+        />
+      )}
+      {all.length === 0 && !asked && (
         <Empty title="No sheet yet.">
           <Typography>
             A sheet sets several exercises at once: to a class, to an instrument, to single pupils. It is looked at as
@@ -73,6 +96,7 @@ export function SheetsPage() {
           </Box>
         );
       })}
+      <Paging page={sheets.data.page} pages={sheets.data.pages} onTurn={setPage} />
     </Box>
   );
 }

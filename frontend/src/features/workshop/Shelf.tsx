@@ -7,6 +7,7 @@ import { useDeferredValue, useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { Paging } from "../../ui/Paging";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { type Recipe, whole } from "./recipe";
 
@@ -39,9 +40,10 @@ export function Exercises({ onOpen, open }: Props) {
   const [retired, setRetired] = useState(false);
   const asked = useDeferredValue(search);
   const queries = useQueryClient();
+  const [page, setPage] = useState(1);
   const shelf = useQuery({
-    queryKey: ["shelf", asked, retired],
-    queryFn: () => answer(api.GET("/api/exercises", { params: { query: { search: asked, retired } } })),
+    queryKey: ["shelf", asked, retired, page],
+    queryFn: () => answer(api.GET("/api/exercises", { params: { query: { search: asked, retired, page } } })),
     placeholderData: keepPreviousData,
   });
   const move = useMutation({
@@ -59,10 +61,19 @@ export function Exercises({ onOpen, open }: Props) {
           label="Find by name or tag"
           type="search"
           value={search}
-          onChange={(event) => setSearch(event.target.value)}
+          onChange={(event) => {
+            setPage(1);
+            setSearch(event.target.value);
+          }}
           sx={{ flexGrow: 1 }}
         />
-        <Button onClick={() => setRetired(!retired)} aria-pressed={retired}>
+        <Button
+          onClick={() => {
+            setPage(1);
+            setRetired(!retired);
+          }}
+          aria-pressed={retired}
+        >
           {retired ? "Back to the shelf" : "Retired"}
         </Button>
       </Box>
@@ -109,6 +120,7 @@ export function Exercises({ onOpen, open }: Props) {
           </Box>
         ))}
       </Box>
+      {shelf.data && <Paging page={shelf.data.page} pages={shelf.data.pages} onTurn={setPage} />}
       {move.isError && <Note>{move.error.message}</Note>}
     </>
   );
