@@ -208,6 +208,6 @@ def test_sheets_and_the_shelf_are_paged_and_searched(teacher: Visitor) -> None:
     for bpm in range(60, 111):
         teacher.post("/api/exercises", json={"recipe": {**D, "tempo_bpm": bpm}, "title": f"At {bpm}"})
     pages = [teacher.get(f"/api/exercises?page={page}").json for page in (1, 2)]
-    assert [len(own["exercises"]) for own in pages] == [50, 2]
+    assert [len(own["exercises"]) for own in pages] == [50, 1]
     assert {own["pages"] for own in pages} == {2}
-    assert len({own["id"] for page in pages for own in page["exercises"]}) == 52
+    assert len({own["id"] for page in pages for own in page["exercises"]}) == 51
