@@ -41,6 +41,7 @@ from attentive_owl.web.schemas.progress import (
     SuggestionOut,
     Suggestions,
     SuggestionsForPupil,
+    SuggestionsQuestion,
     Together,
 )
 from attentive_owl.web.standings import LOOKED_BACK, PupilStanding, StepOfPupil, heard_lately, standings
@@ -165,11 +166,14 @@ def _on(instrument_key: str, recipe: Recipe) -> Score | None:
 
 @api.get("/suggestions", responses={200: Suggestions})
 @teacher_only
-def suggestions(query: ClassQuestion) -> Any:
+def suggestions(query: SuggestionsQuestion) -> Any:
     """What might come next for each pupil, with the reason in one line."""
     clock = studio_clock()
     with own_studio() as session:
-        pupils = active_pupils(session, query.class_id)
+        if query.pupil_id is not None:
+            pupils = [own_row(session, Pupil, query.pupil_id)]
+        else:
+            pupils = active_pupils(session, query.class_id)
         lately = heard_lately(session, pupils, settings_of(session).names, datetime.now(UTC))
         known = standings(session, [own.id for own in pupils], clock)
         wanted = {own.path_id for own in pupils if own.path_id}

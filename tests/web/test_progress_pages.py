@@ -107,6 +107,8 @@ def test_what_might_come_next(teacher: Visitor, engine: Engine, filled: Filled) 
         ("repair", "Scatter: twice in the last two weeks"), ("next", "the first step of the path"),
     ]  # fmt: skip
     assert own["suggestions"][1]["title"] == path["steps"][0]["title"]
+    assert teacher.get(f"/api/suggestions?pupil_id={filled.pupil_id}").json["pupils"] == [own]
+    assert teacher.get("/api/suggestions?pupil_id=00000000-0000-0000-0000-000000000000").status_code == 404
 
 
 def test_a_pass_moves_the_place_on_the_path_over_what_is_passed(teacher: Visitor, filled: Filled, app: Any) -> None:

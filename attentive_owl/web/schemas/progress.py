@@ -26,6 +26,11 @@ class ClassQuestion(In):
     class_id: UUID | None = None
 
 
+class SuggestionsQuestion(ClassQuestion):
+    pupil_id: UUID | None = None
+    """For this one alone."""
+
+
 class StepOut(Out):
     key: str
     title: str

@@ -9276,6 +9276,7 @@ export interface operations {
         parameters: {
             query?: {
                 class_id?: string | null;
+                pupil_id?: string | null;
             };
             header?: never;
             path?: never;

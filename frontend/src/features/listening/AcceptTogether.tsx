@@ -5,7 +5,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMutation, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { useState, useSyncExternalStore } from "react";
+import { useEffect, useState, useSyncExternalStore } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { Note } from "../../ui/states";
@@ -97,6 +97,8 @@ export function TakenTogether() {
     },
     () => last.value,
   );
+  // Whoever comes back, or comes in next, has done nothing yet.
+  useEffect(() => () => last.set(null), []);
   const undo = useMutation({
     mutationFn: async () => {
       for (const mark of made?.marks ?? [])

@@ -8,10 +8,10 @@ import { SuggestionList } from "../class/Suggestions";
 /** What might come next for one pupil; nothing is shown where nothing comes to mind. */
 export function NextForPupil({ pupilId }: { pupilId: string }) {
   const found = useQuery({
-    queryKey: ["suggestions", {}],
-    queryFn: () => answer(api.GET("/api/suggestions", { params: { query: {} } })),
+    queryKey: ["suggestions", pupilId],
+    queryFn: () => answer(api.GET("/api/suggestions", { params: { query: { pupil_id: pupilId } } })),
   });
-  const own = found.data?.pupils.find((pupil) => pupil.pupil_id === pupilId);
+  const own = found.data?.pupils[0];
   if (!own?.suggestions.length) return null;
   return (
     <Paper component="section" aria-label="What might come next" className="no-print" sx={{ p: 2, mb: 2 }}>

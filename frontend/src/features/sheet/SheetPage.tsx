@@ -134,6 +134,9 @@ function OneSheet({ id }: { id: string }) {
       {error && (
         <Note>
           {error.message}{" "}
+          <Button size="small" onClick={() => void save()}>
+            Try again
+          </Button>
           <Button size="small" onClick={startAgain}>
             Show what is kept
           </Button>

@@ -55,12 +55,16 @@ export function useSheet(id: string) {
   }, [id, queries]);
 
   useEffect(() => {
-    if (!changed || saving) return;
+    // What was refused is not sent again and again: the next change, or a press, tries once more.
+    if (!changed || saving || error) return;
     const timer = setTimeout(() => void save(), WAIT_MS);
     return () => clearTimeout(timer);
-  }, [changed, saving, save]);
+  }, [changed, saving, error, save]);
 
-  const change = useCallback((part: Part) => setChanged((before) => ({ ...before, ...part })), []);
+  const change = useCallback((part: Part) => {
+    setError(null);
+    setChanged((before) => ({ ...before, ...part }));
+  }, []);
   const startAgain = () => {
     setChanged(null);
     setError(null);
