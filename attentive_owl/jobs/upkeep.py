@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from sqlalchemy import Engine, exists, select
 from sqlalchemy.dialects.postgresql import insert
@@ -30,13 +31,16 @@ def remind(engine: Engine, now: datetime | None = None) -> int:
     said = 0
     for studio_id, settings in studios:
         if settings.get("reminders", True):
+            zone = settings.get("time_zone")
+            local = now.astimezone(ZoneInfo(zone)) if zone else now
             with studio_session(engine, studio_id) as session:
-                if now.date() not in studio_days_off(session):
-                    said += _remind_studio(session, now)
+                if local.date() not in studio_days_off(session):
+                    said += _remind_studio(session, local)
     return said
 
 
 def _remind_studio(session: Session, now: datetime) -> int:
+    """`now` as it is where the studio is."""
     played = exists().where(Take.assignment_id == Assignment.id, Take.pupil_id == AssignmentPupil.pupil_id)
     rows = session.execute(
         select(Pupil.id, Pupil.studio_id, Pupil.name, Assignment.id, Assignment.due_on, Exercise.title)

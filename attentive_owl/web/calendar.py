@@ -85,22 +85,24 @@ def calendar() -> Any:
 @api.post("/lessons", responses={201: LessonOut})
 @teacher_only
 def new_lesson(body: LessonIn) -> Any:
+    today = studio_clock().today()
     with own_studio() as session:
         own = Lesson(group=own_row(session, ClassGroup, body.class_id), **body.model_dump(exclude={"class_id"}))
         session.add(own)
         session.flush()
-        return reply(_lesson_out(own, studio_days_off(session), date.today()), 201)
+        return reply(_lesson_out(own, studio_days_off(session), today), 201)
 
 
 @api.put("/lessons/<uuid:id>", responses={200: LessonOut})
 @teacher_only
 def change_lesson(path: ById, body: LessonIn) -> Any:
+    today = studio_clock().today()
     with own_studio() as session:
         own = own_row(session, Lesson, path.id)
         own.group = own_row(session, ClassGroup, body.class_id)
         for name, value in body.model_dump(exclude={"class_id"}).items():
             setattr(own, name, value)
-        return reply(_lesson_out(own, studio_days_off(session), date.today()))
+        return reply(_lesson_out(own, studio_days_off(session), today))
 
 
 @api.delete("/lessons/<uuid:id>", responses={200: Done})

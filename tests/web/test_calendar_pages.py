@@ -179,3 +179,17 @@ def test_messages_are_paged(app: Any, engine: Engine, filled: Filled) -> None:
             )
     found = Visitor(app).teacher(filled).get("/api/outbox?page=2").json
     assert (found["total"], found["pages"], len(found["messages"])) == (30, 2, 5)
+
+
+def test_the_day_of_a_reminder_is_the_studios_own(app: Any, engine: Engine, filled: Filled) -> None:
+    """Late in the evening of UTC it is the next day in Auckland (UTC+12 or 13): there the fourth day off is the third."""
+    age(engine, filled, 5)
+    with open_session(engine, "tests move the studio") as session:
+        session.get_one(Assignment, filled.assignment_id).due_on = date(2026, 12, 14)
+        session.get_one(Assignment, filled.assignment_id).created_at = datetime(2026, 12, 1, tzinfo=UTC)
+        session.get_one(Studio, filled.studio_id).settings = {"time_zone": "Europe/Lisbon"}
+    evening = datetime(2026, 12, 10, 23, tzinfo=UTC)
+    assert remind(engine, evening) == 0
+    with open_session(engine, "tests move the studio") as session:
+        session.get_one(Studio, filled.studio_id).settings = {"time_zone": "Pacific/Auckland"}
+    assert remind(engine, evening) == 1
