@@ -19,7 +19,7 @@ from attentive_owl.core.exercises import family
 from attentive_owl.core.instruments import INSTRUMENTS, PLAYING_CARE, tuning_care_for_adults
 from attentive_owl.core.planning import Day, Share, practice_minutes
 from attentive_owl.formats.paper.sheet import SheetPart
-from attentive_owl.formats.paper.week_sheet import WeekItem, WeekSheet, week_sheet_pdf
+from attentive_owl.formats.paper.week_sheet import WeekItem, week_sheet_pdf
 from attentive_owl.store.calendar import studio_days_off
 from attentive_owl.store.exercises import LineAsSet, line_as_set, recipe_from_document
 from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
@@ -45,6 +45,7 @@ from attentive_owl.web.schemas.record import (
 from attentive_owl.web.schemas.studio import StudioSettings
 from attentive_owl.web.studio import checklist_for, marks_for, studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
+from attentive_owl.web.week_paper import week_paper
 
 api = APIBlueprint(
     "practising", __name__, url_prefix="/api", abp_tags=[Tag(name="practising")], abp_responses={401: Problem}
@@ -288,19 +289,10 @@ def home_on_paper() -> Any:
     clock, settings = studio_clock(), studio_settings()
     with own_studio() as session:
         _, pupil, lines = _home_week(session, clock)
-        player = INSTRUMENTS[pupil.instrument]
         minutes = _minutes(lines)
-        sheet = WeekSheet(
-            pupil=pupil.name,
-            instrument=f"{player.name} {pupil.size}",
-            day=clock.today(),
-            how_long=f"About {minutes} minutes a day: little and often." if minutes else "Nothing is set for today.",
-            items=[_week_item(own, pupil, settings, clock.today()) for own in lines],
-            checklist=checklist_for(settings, player),
-            tuning=f"Low to high: {', '.join(string.name for string in player.strings)}. {tuning_care_for_adults(player)}",
-            care=PLAYING_CARE,
-            names=settings.names,
-        )
+        how_long = f"About {minutes} minutes a day: little and often." if minutes else "Nothing is set for today."
+        items = [_week_item(own, pupil, settings, clock.today()) for own in lines]
+        sheet = week_paper(pupil, settings, clock.today(), items, how_long)
     pdf = week_sheet_pdf(sheet)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="week.pdf", max_age=0)
 

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 import io
 import uuid
-from collections import defaultdict
-from collections.abc import Iterator
-from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
@@ -16,20 +13,17 @@ from sqlalchemy import case, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, selectinload
 
-from attentive_owl.core.exercises import Ease, Score, family, title
-from attentive_owl.core.instruments import INSTRUMENTS, PLAYING_CARE, UnplayableError, tuning_care_for_adults
-from attentive_owl.core.planning import first_rung, next_lesson, practice_minutes
-from attentive_owl.formats.paper.sheet import SheetPart
-from attentive_owl.formats.paper.week_sheet import WeekItem, WeekSheet, week_sheets_pdf
+from attentive_owl.core.exercises import title
+from attentive_owl.core.planning import first_rung, next_lesson
+from attentive_owl.formats.paper.week_sheet import week_sheets_pdf
 from attentive_owl.store.calendar import lesson_days, studio_days_off
-from attentive_owl.store.exercises import recipe_from_document, score_for
-from attentive_owl.store.models import ALSO_IN, Assignment, Lesson, Pupil, Teacher
+from attentive_owl.store.exercises import recipe_from_document
+from attentive_owl.store.models import Assignment, Lesson, Pupil, Teacher
 from attentive_owl.store.models import WeekSheet as SheetRow
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
 from attentive_owl.web.assigning import not_in_the_past, set_exercise
 from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.paging import Page, count_of
-from attentive_owl.web.people.pupils import active_pupils
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Done, Problem
@@ -38,10 +32,7 @@ from attentive_owl.web.schemas.sheets import (
     AddToSheet,
     Audience,
     NewSheet,
-    PageItem,
-    PageOfPupil,
     PaperQuestion,
-    SheetChange,
     SheetItem,
     SheetLine,
     SheetList,
@@ -52,8 +43,8 @@ from attentive_owl.web.schemas.sheets import (
     SheetsQuestion,
     Template,
 )
-from attentive_owl.web.schemas.studio import StudioSettings
-from attentive_owl.web.studio import checklist_for, marks_for, studio_settings
+from attentive_owl.web.sheet_pages import page_out, pages_of, paper_of, terms_for
+from attentive_owl.web.studio import studio_settings
 
 api = APIBlueprint(
     "sheets", __name__, url_prefix="/api", abp_tags=[Tag(name="sheets")], abp_responses={401: Problem, 404: Problem}
@@ -236,95 +227,13 @@ def keep_as_template(path: ById, body: Template) -> Any:
         return reply(_out(session, own), 201)
 
 
-@dataclass
-class _Page:
-    pupil: Pupil
-    items: list[tuple[SheetItem, SheetChange, Score]] = field(default_factory=list)
-    can_not: list[str] = field(default_factory=list)
-
-
-def _pages(session: Session, items: list[SheetItem]) -> list[_Page]:
-    """For each pupil what they get, by name; those who get nothing are not there."""
-    everybody = active_pupils(session)
-    classes: dict[uuid.UUID, set[uuid.UUID]] = defaultdict(set)
-    for pupil in everybody:
-        classes[pupil.group_id].add(pupil.id)
-    for class_id, pupil_id in session.execute(select(ALSO_IN).where(ALSO_IN.c.pupil_id.in_([p.id for p in everybody]))):
-        classes[class_id].add(pupil_id)
-    pages = {pupil.id: _Page(pupil) for pupil in everybody}
-    for item in items:
-        changes = {own.pupil_id: own for own in item.changes}
-        document = item.recipe.model_dump(mode="json")
-        for pupil in _audience(item, everybody, classes):
-            change = changes.get(pupil.id, SheetChange(pupil_id=pupil.id))
-            if change.left_out:
-                continue
-            try:
-                ease = change.ease or Ease(pupil.ease)
-                score = score_for(document, pupil.instrument, change.target_bpm or item.target_bpm, ease)
-            except UnplayableError as error:
-                pages[pupil.id].can_not.append(f"{title(recipe_from_document(document))}: {error}")
-                continue
-            pages[pupil.id].items.append((item, change, score))
-    return [own for own in pages.values() if own.items or own.can_not]
-
-
-def _audience(item: SheetItem, everybody: list[Pupil], classes: dict[uuid.UUID, set[uuid.UUID]]) -> Iterator[Pupil]:
-    own = item.audience
-    in_class = {pupil_id for one in own.class_ids for pupil_id in classes.get(one, ())}
-    for pupil in everybody:
-        if own.pupil_ids:
-            if pupil.id in own.pupil_ids:
-                yield pupil
-        elif (not own.class_ids or pupil.id in in_class) and (
-            not own.instruments or pupil.instrument in own.instruments
-        ):
-            yield pupil
-
-
-def _terms(item: SheetItem, change: SheetChange) -> SheetItem:
-    """The terms of an item as they are for one pupil."""
-    target = change.target_bpm or item.target_bpm
-    ladder = item.ladder_from_bpm
-    return item.model_copy(
-        update={
-            "target_bpm": target,
-            "good_repeats": change.good_repeats or item.good_repeats,
-            "note": item.note if change.note is None else change.note,
-            "ladder_from_bpm": None if ladder is None else min(ladder, target),
-            "changes": [],
-        }
-    )
-
-
 @api.get("/sheets/<uuid:id>/pages", responses={200: SheetPages})
 @teacher_only
 def pages(path: ById) -> Any:
     """What each pupil will get."""
     with own_studio() as session:
-        found = _pages(session, _items(own_row(session, SheetRow, path.id)))
-        return reply(SheetPages(pages=[_page_out(own) for own in found]))
-
-
-def _page_out(own: _Page) -> PageOfPupil:
-    items = []
-    for item, change, _ in own.items:
-        terms = _terms(item, change)
-        items.append(
-            PageItem(
-                title=title(recipe_from_document(item.recipe.model_dump(mode="json"))),
-                recipe=item.recipe,
-                target_bpm=terms.target_bpm,
-                good_repeats=terms.good_repeats,
-                days_a_week=terms.days_a_week,
-                note=terms.note,
-                ease=change.ease or Ease(own.pupil.ease),
-            )
-        )
-    pupil = own.pupil
-    return PageOfPupil(
-        pupil_id=pupil.id, name=pupil.name, instrument=pupil.instrument, items=items, can_not=own.can_not
-    )
+        found = pages_of(session, _items(own_row(session, SheetRow, path.id)))
+        return reply(SheetPages(pages=[page_out(own) for own in found]))
 
 
 @api.post("/sheets/<uuid:id>/send", responses={200: SheetSent, 409: Problem, 422: Problem})
@@ -340,14 +249,14 @@ def send(path: ById) -> Any:
         if own.due_on is None:
             raise ProblemError(422, "Say until when: the sheet has no day yet.")
         not_in_the_past(own.due_on)
-        found = [page for page in _pages(session, _items(own)) if page.items]
+        found = [page for page in pages_of(session, _items(own)) if page.items]
         if not found:
             raise ProblemError(422, "There is nothing on the sheet for anybody yet.")
         groups: dict[str, tuple[SheetItem, list[Pupil], dict[uuid.UUID, str]]] = {}
         order = {id(item): at for at, (item, *_) in enumerate(one for page in found for one in page.items)}
         for page in found:
             for item, change, _ in page.items:
-                terms = _terms(item, change)
+                terms = terms_for(item, change)
                 key = f"{order[id(item)]} {terms.model_dump_json()}"
                 _, pupils, eases = groups.setdefault(key, (terms, [], {}))
                 pupils.append(page.pupil)
@@ -386,42 +295,12 @@ def on_paper(path: ById, query: PaperQuestion) -> Any:
     words, today = studio_settings(), studio_clock().today()
     with own_studio() as session:
         own = own_row(session, SheetRow, path.id)
-        found = [page for page in _pages(session, _items(own)) if page.items]
+        found = [page for page in pages_of(session, _items(own)) if page.items]
         if query.pupil_id is not None:
             found = [page for page in found if page.pupil.id == query.pupil_id]
         due_on = own.due_on
-        paper = [_paper(page, words, due_on, today) for page in found]
+        paper = [paper_of(page, words, due_on, today) for page in found]
     if not paper:
         raise ProblemError(422, "There is nothing on the sheet for anybody yet.")
     pdf = week_sheets_pdf(paper)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="week.pdf", max_age=0)
-
-
-def _paper(page: _Page, words: StudioSettings, due_on: date | None, today: date) -> WeekSheet:
-    player, pupil = INSTRUMENTS[page.pupil.instrument], page.pupil
-    until = f"; for {due_on:%A} {due_on.day} {due_on:%B}" if due_on else ""
-    items = []
-    for item, change, score in page.items:
-        terms, recipe = _terms(item, change), recipe_from_document(item.recipe.model_dump(mode="json"))
-        goes = f"{terms.good_repeats} good {'go' if terms.good_repeats == 1 else 'goes'} a day"
-        part = None if family(recipe.family).hidden else SheetPart(score, marks_for(words, player.key, pupil.marks))
-        how = f"{goes}, on {terms.days_a_week} days, up to {terms.target_bpm:.0f}{until}."
-        items.append(WeekItem(part, title(recipe), how, terms.note, recipe.signs))
-    minutes = practice_minutes(
-        (
-            _terms(item, change).good_repeats,
-            float(score.end_beats - score.start_beats) * 60 / score.tempo_bpm,
-        )
-        for item, change, score in page.items
-    )
-    return WeekSheet(
-        pupil=pupil.name,
-        instrument=f"{player.name} {pupil.size}",
-        day=today,
-        how_long=f"About {minutes} minutes a day: little and often.",
-        items=items,
-        checklist=checklist_for(words, player),
-        tuning=f"Low to high: {', '.join(own.name for own in player.strings)}. {tuning_care_for_adults(player)}",
-        care=PLAYING_CARE,
-        names=words.names,
-    )
