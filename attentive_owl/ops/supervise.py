@@ -87,8 +87,7 @@ def supervise() -> int:
         while not stopping.asked:
             time.sleep(0.2)
             if cluster.running_port() is None:
-                print("The database stopped and is started again.", flush=True)
-                cluster.start()
+                _revive_database(cluster, stopping)
             for child in children:
                 _revive(child)
         return 0
@@ -182,6 +181,20 @@ def _wait_for(what: str, answers: Callable[[], bool], children: list[_Child], st
         time.sleep(0.1)
     if not stopping.asked:
         raise OpsError(f"{what.capitalize()} did not answer within {_READY_S:.0f} s; the logs are in var/log.")
+
+
+def _revive_database(cluster: Cluster, stopping: _StopFlag) -> None:
+    """What it left behind (its own processes, which end one by one) may be in the way for a while."""
+    print("The database stopped and is started again.", flush=True)
+    until = time.monotonic() + _READY_S
+    while not stopping.asked:
+        try:
+            cluster.start()
+            return
+        except OpsError:
+            if time.monotonic() > until:
+                raise
+            time.sleep(0.5)
 
 
 def _revive(child: _Child) -> None:
