@@ -34,7 +34,7 @@ class LessonDays:
         weeks = max((begin - self.first).days + 6, 0) // 7
         day, found = self.first + weeks * _A_WEEK, []
         while day <= last:
-            if day >= begin and day not in days_off:
+            if day not in days_off:
                 found.append(day)
             day += _A_WEEK
         return found
