@@ -179,10 +179,11 @@ def _put_rows(session: Session, document: Any) -> uuid.UUID:
     studio = Base.metadata.tables["studio"]
     if session.scalar(select(studio.c.id).where(studio.c.id == studio_id)) is not None:
         raise ArchiveError("This studio is here already.")
+    ids = {name: {row["id"] for row in rows if "id" in row} for name, rows in given.items()}
     for table in tables():
         rows = [_typed(table, row) for row in given.get(table.name, [])]
         for row in rows:
-            if row.get("studio_id", studio_id) != studio_id or not _points_inside(table, row, given):
+            if row.get("studio_id", studio_id) != studio_id or not _points_inside(table, row, ids):
                 raise ArchiveError("The archive holds rows of another studio.")
         if table.name == "exercise":
             rows = _older_first(rows)
@@ -197,14 +198,12 @@ def _put_rows(session: Session, document: Any) -> uuid.UUID:
     return studio_id
 
 
-def _points_inside(table: Table, row: Mapping[str, Any], given: Mapping[str, Any]) -> bool:
-    """Whether what a row points at is in the archive too: a made-up one could name another studio's pupil."""
-    for column in _written(table):
-        for key in column.foreign_keys:
-            value = row.get(column.name)
-            if value is not None and str(value) not in {own["id"] for own in given.get(key.column.table.name, [])}:
-                return False
-    return True
+def _points_inside(table: Table, row: Mapping[str, Any], ids: Mapping[str, set[str]]) -> bool:
+    """Whether what a row points at is in the archive too (`ids`, by table): a made-up one could name another studio's pupil."""
+    pointed = (
+        (key.column.table.name, row.get(column.name)) for column in _written(table) for key in column.foreign_keys
+    )
+    return all(value is None or str(value) in ids.get(name, ()) for name, value in pointed)
 
 
 def _older_first(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:

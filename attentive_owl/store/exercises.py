@@ -145,6 +145,14 @@ def score_for(
     return score if tempo_bpm is None else score.at_tempo(tempo_bpm)
 
 
+def score_or_none(instrument_key: str, recipe: Recipe) -> Score | None:
+    """None where the instrument can not play it, or where there is nothing to play."""
+    try:
+        return _built(recipe, instrument_key)
+    except (UnplayableError, RecipeError):
+        return None
+
+
 def ease_as_set(session: Session, assignment: Assignment, pupil: Pupil) -> Ease:
     """Which line was a pupil's when the assignment was set."""
     kept = session.scalar(

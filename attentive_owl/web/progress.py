@@ -6,16 +6,15 @@ import uuid
 from collections import defaultdict
 from collections.abc import Iterable
 from datetime import UTC, date, datetime, timedelta
-from functools import lru_cache, partial
+from functools import partial
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy.orm import Session
 
-from attentive_owl.core.exercises import Recipe, RecipeError, Score, build, title
-from attentive_owl.core.instruments import UnplayableError
+from attentive_owl.core.exercises import Recipe, title
 from attentive_owl.core.planning import PassedBefore, PupilSoFar, StepAhead, shared, suggest
-from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, step_key
+from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, score_or_none, step_key
 from attentive_owl.store.models import LearningPath, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
@@ -155,15 +154,6 @@ def together(query: ClassQuestion) -> Any:
         )
 
 
-@lru_cache(maxsize=4096)
-def _on(instrument_key: str, recipe: Recipe) -> Score | None:
-    try:
-        return build(recipe, instrument_key)
-    except (UnplayableError, RecipeError):
-        # No step for this instrument; another one is looked for.
-        return None
-
-
 @api.get("/suggestions", responses={200: Suggestions})
 @teacher_only
 def suggestions(query: SuggestionsQuestion) -> Any:
@@ -194,7 +184,7 @@ def suggestions(query: SuggestionsQuestion) -> Any:
                 troubles=heard,
                 known=own.known,
             )
-            made = suggest(so_far, partial(_on, own.instrument), clock.today())
+            made = suggest(so_far, partial(score_or_none, own.instrument), clock.today())
             found.append(
                 SuggestionsForPupil(
                     pupil_id=own.id,

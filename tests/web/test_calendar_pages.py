@@ -131,10 +131,15 @@ def test_a_yes_that_is_taken_back_hides_the_sound_at_once_and_then_deletes_it(
     teacher, audio = Visitor(app).teacher(filled), AudioStore(settings.audio_url)
     sent = hand_in(Visitor(app).pupil(filled), filled, violin_take).json
     with open_session(engine, "tests listen") as session:
-        session.scalars(select(Take)).one().state = "checked"
+        own = session.scalars(select(Take)).one()
+        # The same sound serves as a question for help.
+        own.state, own.help_words, own.help_sha256 = "checked", "How?", own.sha256
     assert teacher.get(f"/api/takes/{sent['id']}/audio").status_code == 200
+    assert teacher.get(f"/api/takes/{sent['id']}/help").status_code == 200
     teacher.call("PATCH", f"/api/pupils/{filled.pupil_id}", json={"consent_by": ""})
     assert teacher.get(f"/api/takes/{sent['id']}/audio").status_code == 410
+    assert teacher.get(f"/api/takes/{sent['id']}/help").status_code == 404
+    assert teacher.get(f"/api/takes/{sent['id']}").json["help_url"] is None
     assert audio.exists(sent["sha256"], "playback")
     assert let_go_of_sounds(engine, audio) == 1
     assert not audio.exists(sent["sha256"], "playback")

@@ -41,7 +41,7 @@ from attentive_owl.web.studio import checklist_for, studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
 from attentive_owl.web.takes.blueprint import api
 from attentive_owl.web.takes.sounds import keep_sound, play
-from attentive_owl.web.takes.visible import judged, visible_take
+from attentive_owl.web.takes.visible import judged, sound_is_gone, visible_take
 from attentive_owl.web.tuning import moment
 
 _MOST_GOES = 400
@@ -254,7 +254,8 @@ def spoken_help(path: ById, form: SpokenHelp) -> Any:
 @signed_in
 def hear_help(path: ById) -> Any:
     with own_studio() as session:
-        sha256 = visible_take(session, path.id).help_sha256
+        take = visible_take(session, path.id)
+        sha256 = None if sound_is_gone(take) else take.help_sha256
     if sha256 is None:
         raise not_found()
     return play(sha256)

@@ -26,7 +26,7 @@ from attentive_owl.web.studio import marks_for, settings_of, studio_settings
 from attentive_owl.web.takes.blueprint import api
 from attentive_owl.web.takes.marking import overrule_out
 from attentive_owl.web.takes.sounds import play
-from attentive_owl.web.takes.visible import judged, visible_take
+from attentive_owl.web.takes.visible import judged, sound_is_gone, visible_take
 from attentive_owl.web.takes.waiting import in_order_of_need, waits
 from attentive_owl.web.workshop import recipe_out
 
@@ -75,7 +75,7 @@ def one(path: ById) -> Any:
                 focus=take.focus,  # type: ignore[arg-type]
                 bars=Bars.of(take.bars),
                 help_words=take.help_words,
-                help_url=f"/api/takes/{take.id}/help" if take.help_sha256 else None,
+                help_url=f"/api/takes/{take.id}/help" if take.help_sha256 and not sound_is_gone(take) else None,
                 picture_url=f"/api/takes/{take.id}/picture"
                 if take.picture_sha256 and take.pupil.pictures_agreed
                 else None,
@@ -140,8 +140,3 @@ def sound(path: ById) -> Any:
             raise ProblemError(410, "The recording was deleted; what was measured of it stays.")
         sha256 = take.sha256
     return play(sha256)
-
-
-def sound_is_gone(take: Take) -> bool:
-    """Its keeping time is over, or the adult has taken the yes back: then it is hidden at once, and deleted soon after."""
-    return take.sound_removed_at is not None or take.pupil.consent_at is None

@@ -42,3 +42,8 @@ def judged(take: Take) -> JudgedReport | None:
     if take.report is None:
         return None
     return report_from(take.report.document, map(overruling_of, take.overrules))
+
+
+def sound_is_gone(take: Take) -> bool:
+    """Its keeping time is over, or the adult has taken the yes back: then it is hidden at once, and deleted soon after."""
+    return take.sound_removed_at is not None or take.pupil.consent_at is None
