@@ -5,29 +5,19 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMutation, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { Note } from "../../ui/states";
 
-type Together = Schemas["MarkedTogether"];
-
-/** What was accepted last, until something else is done: it outlives the rows that it was about. */
-const last = {
-  value: null as Together | null,
-  listeners: new Set<() => void>(),
-  set(value: Together | null) {
-    this.value = value;
-    this.listeners.forEach((changed) => changed());
-  },
-};
+export type Together = Schemas["MarkedTogether"];
 
 const refresh = (queries: QueryClient) => {
   for (const key of ["takes", "take", "week"]) void queries.invalidateQueries({ queryKey: [key] });
 };
 
 /** The good ones at once, after a look: any of them can be left out. */
-export function AcceptTogether({ takes }: { takes: Schemas["TakeRow"][] }) {
+export function AcceptTogether({ takes, onDone }: { takes: Schemas["TakeRow"][]; onDone: (made: Together) => void }) {
   const queries = useQueryClient();
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [remark, setRemark] = useState("");
@@ -38,7 +28,7 @@ export function AcceptTogether({ takes }: { takes: Schemas["TakeRow"][] }) {
         api.POST("/api/marks", { body: { take_ids: chosen.map((take) => take.id), verdict: "accepted", remark } }),
       ),
     onSuccess: (made) => {
-      last.set(made);
+      onDone(made);
       setRemark("");
       refresh(queries);
     },
@@ -88,26 +78,15 @@ export function AcceptTogether({ takes }: { takes: Schemas["TakeRow"][] }) {
 }
 
 /** What was just done, with the way back. */
-export function TakenTogether() {
+export function TakenTogether({ made, onClose }: { made: Together; onClose: () => void }) {
   const queries = useQueryClient();
-  const made = useSyncExternalStore(
-    (changed) => {
-      last.listeners.add(changed);
-      return () => last.listeners.delete(changed);
-    },
-    () => last.value,
-  );
-  // Whoever comes back, or comes in next, has done nothing yet.
-  useEffect(() => () => last.set(null), []);
   const undo = useMutation({
     mutationFn: async () => {
-      for (const mark of made?.marks ?? [])
-        await answer(api.DELETE("/api/marks/{id}", { params: { path: { id: mark.id } } }));
+      for (const mark of made.marks) await answer(api.DELETE("/api/marks/{id}", { params: { path: { id: mark.id } } }));
     },
-    onSuccess: () => last.set(null),
+    onSuccess: onClose,
     onSettled: () => refresh(queries),
   });
-  if (!made) return null;
   const { marks, left_out } = made;
   return (
     <Box role="status" sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1.5, mt: 2 }}>
@@ -119,7 +98,7 @@ export function TakenTogether() {
       <Button size="small" variant="outlined" disabled={undo.isPending} onClick={() => undo.mutate()}>
         Take it back
       </Button>
-      <Button size="small" onClick={() => last.set(null)}>
+      <Button size="small" onClick={onClose}>
         Well
       </Button>
       {undo.isError && <Note>{undo.error.message}</Note>}

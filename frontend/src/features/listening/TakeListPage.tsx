@@ -5,6 +5,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
@@ -14,7 +15,7 @@ import { Empty, Loading, Trouble } from "../../ui/states";
 import { feltWords, pieceWords } from "../../ui/pieces";
 import { dayWords, instrumentWords, verdictWords } from "../../ui/words";
 import { useSay } from "../../ui/vocabulary";
-import { AcceptTogether, TakenTogether } from "./AcceptTogether";
+import { AcceptTogether, TakenTogether, type Together } from "./AcceptTogether";
 import { Narrow, useNarrowed } from "./Narrow";
 import { Recheck } from "./Recheck";
 
@@ -55,6 +56,8 @@ export function TakeListPage() {
   const only = LISTS.find((own) => own === search.get("only")) ?? "unmarked";
   const page = Number(search.get("page") ?? 1) || 1;
   const narrowed = useNarrowed();
+  // It outlives the rows that it is about.
+  const [made, setMade] = useState<Together | null>(null);
   const takes = useQuery({
     queryKey: ["takes", only, page, narrowed.query],
     queryFn: () => answer(api.GET("/api/takes", { params: { query: { only, page, ...narrowed.query } } })),
@@ -124,13 +127,13 @@ export function TakeListPage() {
                   <Row key={take.id} take={take} />
                 ))}
               </Paper>
-              {need === "plain" && <AcceptTogether takes={rows} />}
+              {need === "plain" && <AcceptTogether takes={rows} onDone={setMade} />}
             </Box>
           ))}
           <Paging page={takes.data.page} pages={takes.data.pages} onTurn={(to) => turn({ page: String(to) })} />
         </>
       )}
-      <TakenTogether />
+      {made && <TakenTogether made={made} onClose={() => setMade(null)} />}
     </>
   );
 }

@@ -13,12 +13,13 @@ import { newItem } from "./newItem";
 import type { Item } from "./useSheet";
 
 interface Props {
+  catalogue: Schemas["Catalogue"];
   full: boolean;
   onPick: (item: Item, title: string) => void;
 }
 
 /** What stands ready for a sheet: the shelf, and the steps of the learning paths. */
-export function Ready({ onPick, full }: Props) {
+export function Ready({ catalogue, onPick, full }: Props) {
   const say = useSay();
   const [from, setFrom] = useState("");
   const [search, setSearch] = useState("");
@@ -75,7 +76,7 @@ export function Ready({ onPick, full }: Props) {
               variant="outlined"
               disabled={full}
               aria-label={`Put on the sheet: ${own.title}`}
-              onClick={() => onPick(newItem(own.recipe), own.title)}
+              onClick={() => onPick(newItem(catalogue, own.recipe), own.title)}
               sx={{ minWidth: 44, px: 0 }}
             >
               +

@@ -220,6 +220,7 @@ function OneSheet({ id }: { id: string }) {
           </Box>
           {!sent && (
             <Ready
+              catalogue={catalogue.data}
               full={sheet.items.length >= MOST}
               onPick={(item, title) => {
                 setPicked((before) => ({ ...before, [JSON.stringify(item.recipe)]: title }));

@@ -17,7 +17,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { useStudioSettings } from "../../ui/vocabulary";
 import { dayWords, instrumentWords } from "../../ui/words";
-import { SCHOOLS, WAYS } from "./terms";
+import { firstRung, SCHOOLS, WAYS } from "./terms";
 
 interface Fields {
   due_on: string;
@@ -59,8 +59,7 @@ interface Props {
 export function AssignDialog({ catalogue, recipe, title, onClose, onDone }: Props) {
   const queries = useQueryClient();
   const classes = useQuery({ queryKey: ["classes"], queryFn: () => answer(api.GET("/api/classes")) });
-  const { lowest_tempo_bpm: lowest, highest_tempo_bpm: highest, first_rung_share: share } = catalogue;
-  const firstRung = (target: number) => Math.max(lowest, Math.min(2 * Math.round((share * target) / 2), target));
+  const { lowest_tempo_bpm: lowest, highest_tempo_bpm: highest } = catalogue;
   const own = useStudioSettings().data?.levels;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const { register, handleSubmit, formState, setValue, getFieldState, control } = useForm<Fields>({
@@ -75,7 +74,7 @@ export function AssignDialog({ catalogue, recipe, title, onClose, onDone }: Prop
       reference: "strings",
       mode: "steady",
       ladder: true,
-      ladder_from_bpm: firstRung(recipe.tempo_bpm),
+      ladder_from_bpm: firstRung(catalogue, recipe.tempo_bpm),
       ladder_step_bpm: 6,
       ladder_clean: 2,
       wants_picture: false,
@@ -150,7 +149,7 @@ export function AssignDialog({ catalogue, recipe, title, onClose, onDone }: Prop
                 required: "A tempo is needed",
                 onChange: (event: { target: { value: string } }) => {
                   if (!getFieldState("ladder_from_bpm").isDirty)
-                    setValue("ladder_from_bpm", firstRung(Number(event.target.value)));
+                    setValue("ladder_from_bpm", firstRung(catalogue, Number(event.target.value)));
                 },
               })}
               error={!!formState.errors.target_bpm}

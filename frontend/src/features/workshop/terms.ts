@@ -15,3 +15,7 @@ export const WAYS: [NonNullable<Terms["mode"]>, string][] = [
   ["pauses", "Pauses allowed: time is not judged"],
   ["repeats", "Several goes: the best one counts"],
 ];
+
+/** Where a tempo ladder begins unless the teacher says otherwise; the share and the bounds are the house's. */
+export const firstRung = ({ first_rung_share, lowest_tempo_bpm }: Schemas["Catalogue"], target: number) =>
+  Math.max(lowest_tempo_bpm, Math.min(2 * Math.round((first_rung_share * target) / 2), target));
