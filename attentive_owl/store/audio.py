@@ -36,13 +36,15 @@ class AudioStore:
         if self._seen is None:
             return
         marker = f"{self._root}/{_MARKER}"
+        # In this order: another process may be the first to find it between the two looks, and it writes the marker before it remembers.
+        was_seen = self._seen.exists()
         there = self._files.exists(marker)
-        if not there and self._seen.exists():
+        if not there and was_seen:
             raise StoreAwayError("the store of recordings is not there")
         if not there:
             self._files.makedirs(self._root, exist_ok=True)
             self._files.pipe_file(marker, b"The recordings of Attentive Owl stand beside this file.\n")
-        if not self._seen.exists():
+        if not was_seen:
             self._seen.write_text("The store of recordings was seen from here.\n")
 
     def put(self, source: Path, sha256: str, kind: str) -> None:

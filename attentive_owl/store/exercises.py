@@ -14,6 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import (
+    NOT_OF_THE_STEP,
     Bowing,
     BowPart,
     Direction,
@@ -121,14 +122,10 @@ def document_from_recipe(recipe: Recipe) -> dict[str, Any]:
     return document
 
 
-_NOT_OF_THE_STEP = ("tempo_bpm", "bars", "pins", "fourth_finger", "cue", "signs")
-"""How a step is played and shown; not what it is."""
-
-
 def step_key(document: dict[str, Any]) -> str:
     """What an exercise is as a step of somebody's way: the same at whatever tempo and with whatever fingering it was played."""
     whole = document_from_recipe(recipe_from_document(document))
-    step = {name: value for name, value in whole.items() if name not in _NOT_OF_THE_STEP}
+    step = {name: value for name, value in whole.items() if name not in NOT_OF_THE_STEP}
     return hashlib.sha256(json.dumps(step, sort_keys=True).encode()).hexdigest()
 
 

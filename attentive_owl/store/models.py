@@ -163,6 +163,7 @@ class WeekSheet(StudioOwned, Base):
     """As the teacher wrote them: for whom, how fast, how often, and what is different for single pupils."""
     changed_at: Mapped[datetime] = mapped_column(server_default=func.now(), onupdate=func.now())
     sent_at: Mapped[datetime | None]
+    teacher: Mapped[Teacher] = relationship()
 
 
 class PassedStep(StudioOwned, Base):
@@ -181,6 +182,17 @@ class PassedStep(StudioOwned, Base):
     rubric: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     """What a microphone can not judge: line of the studio's rubric -> not_yet, nearly or yes."""
     remark: Mapped[str] = mapped_column(String(300), default="", server_default="")
+
+
+class DeclinedSuggestion(StudioOwned, Base):
+    """A teacher said "not now" to an exercise that was suggested for a pupil; it is let rest for a while."""
+
+    __tablename__ = "declined_suggestion"
+    __table_args__ = (UniqueConstraint("pupil_id", "key"),)
+    pupil_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("pupil.id", ondelete="CASCADE"), index=True)
+    key: Mapped[str] = mapped_column(String(64))
+    """Of the step (see `store.exercises.step_key`)."""
+    recipe: Mapped[dict[str, Any]]
 
 
 class Lesson(StudioOwned, Base):

@@ -69,7 +69,7 @@ def week() -> Any:
         assignments = session.scalars(
             select(Assignment)
             .where(Assignment.due_on >= now - _KEPT_ON_SHOW)
-            .options(selectinload(Assignment.pupils))
+            .options(selectinload(Assignment.pupils).load_only(Pupil.name, Pupil.instrument))
             .order_by(Assignment.due_on.desc(), Assignment.created_at.desc())
             .limit(30)
         ).all()

@@ -28,12 +28,13 @@ from attentive_owl.store.models import ClassGroup, Pupil, Studio, Take
 from attentive_owl.store.session import open_session
 from attentive_owl.web.access import own_row, own_studio, services, teacher_only, visitor
 from attentive_owl.web.clock import StudioClock, studio_clock
-from attentive_owl.web.people.pupils import active_pupils
+from attentive_owl.web.people.listing import active_pupils
 from attentive_owl.web.problems import ProblemError
-from attentive_owl.web.progress import class_picture, story_of
+from attentive_owl.web.progress import class_picture
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import Cell, ClassQuestion, Habit, ProgressQuestion, Story
 from attentive_owl.web.shown import HANDED_IN
+from attentive_owl.web.story import stories_of
 from attentive_owl.web.summaries import TakeSummary, summaries
 
 api = APIBlueprint(
@@ -100,7 +101,7 @@ def pupil_on_paper(path: ById) -> Any:
     clock = studio_clock()
     with own_studio() as session:
         pupil = own_row(session, Pupil, path.id)
-        pdf = pupil_records_pdf([_pupil_record(session, pupil, clock)])
+        pdf = pupil_records_pdf(_records(session, [pupil], clock))
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="record.pdf", max_age=0)
 
 
@@ -110,15 +111,19 @@ def class_of_records(query: ClassQuestion) -> Any:
     """A page for each pupil, for a parents' evening."""
     clock = studio_clock()
     with own_studio() as session:
-        records = [_pupil_record(session, own, clock) for own in active_pupils(session, query.class_id)]
+        records = _records(session, active_pupils(session, query.class_id), clock)
     if not records:
         raise ProblemError(422, "There is nobody in this class yet.")
     pdf = pupil_records_pdf(records)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="records.pdf", max_age=0)
 
 
-def _pupil_record(session: Session, pupil: Pupil, clock: StudioClock) -> PupilRecord:
-    story = story_of(session, pupil, clock)
+def _records(session: Session, pupils: list[Pupil], clock: StudioClock) -> list[PupilRecord]:
+    stories = stories_of(session, pupils, clock)
+    return [_record(own, stories[own.id], clock) for own in pupils]
+
+
+def _record(pupil: Pupil, story: Story, clock: StudioClock) -> PupilRecord:
     return PupilRecord(
         pupil=pupil.name,
         instrument=f"{INSTRUMENTS[pupil.instrument].name} {pupil.size}",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from collections.abc import Sequence
 from typing import Any
 
@@ -9,7 +10,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from attentive_owl.core.exercises import PATTERNS, title
+from attentive_owl.core.exercises import title
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, step_key
 from attentive_owl.store.models import LearningPath, PassedStep, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
@@ -37,26 +38,13 @@ def passed_out(own: PassedStep) -> PassedOut:
     )
 
 
-def passed_by(session: Session, pupil: Pupil) -> list[PassedStep]:
-    """The newest first."""
-    return list(
-        session.scalars(
-            select(PassedStep).where(PassedStep.pupil_id == pupil.id).order_by(PassedStep.created_at.desc())
-        )
-    )
-
-
-def keys_and_patterns(passed: Sequence[PassedStep]) -> tuple[list[str], list[str]]:
-    """Keys of which a whole scale is passed, and rhythm patterns, in the order in which they were."""
-    keys, patterns = {}, {}
-    for own in reversed(passed):
-        recipe = recipe_from_document(own.recipe)
-        if recipe.family == "scale" and recipe.bars is None:
-            octaves = ", two octaves" if recipe.octaves == 2 else ""
-            keys[f"{recipe.tonic_spoken} {recipe.form.value}{octaves}"] = True
-        if recipe.family in ("scale", "open-string", "lower-half", "upper-half", "arpeggio"):
-            patterns[PATTERNS[recipe.pattern].name] = True
-    return list(keys), list(patterns)
+def passed_by(session: Session, pupil_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, list[PassedStep]]:
+    """Of each, the newest first."""
+    found: dict[uuid.UUID, list[PassedStep]] = {own: [] for own in pupil_ids}
+    newest = select(PassedStep).where(PassedStep.pupil_id.in_(pupil_ids)).order_by(PassedStep.created_at.desc())
+    for own in session.scalars(newest):
+        found[own.pupil_id].append(own)
+    return found
 
 
 @api.post("/pupils/<uuid:id>/passed", responses={201: PassedOut, 409: Problem})
@@ -95,7 +83,7 @@ def _go_on(session: Session, pupil: Pupil) -> None:
     path = session.get(LearningPath, pupil.path_id) if pupil.path_id else None
     if path is None:
         return
-    passed = {own.key for own in passed_by(session, pupil)}
+    passed = {own.key for own in passed_by(session, [pupil.id])[pupil.id]}
     while pupil.path_step < len(path.steps) and step_key(path.steps[pupil.path_step]["recipe"]) in passed:
         pupil.path_step += 1
 

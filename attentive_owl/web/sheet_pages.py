@@ -18,7 +18,7 @@ from attentive_owl.formats.paper.sheet import SheetPart
 from attentive_owl.formats.paper.week_sheet import WeekItem, WeekSheet
 from attentive_owl.store.exercises import recipe_from_document, score_for
 from attentive_owl.store.models import ALSO_IN, Pupil
-from attentive_owl.web.people.pupils import active_pupils
+from attentive_owl.web.people.listing import active_pupils
 from attentive_owl.web.schemas.sheets import PageItem, PageOfPupil, SheetChange, SheetItem
 from attentive_owl.web.schemas.studio import StudioSettings
 from attentive_owl.web.studio import marks_for

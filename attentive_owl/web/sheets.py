@@ -11,14 +11,14 @@ from flask import send_file
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import case, select
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session, joinedload, selectinload
 
 from attentive_owl.core.exercises import title
 from attentive_owl.core.planning import first_rung, next_lesson
 from attentive_owl.formats.paper.week_sheet import week_sheets_pdf
 from attentive_owl.store.calendar import lesson_days, studio_days_off
 from attentive_owl.store.exercises import recipe_from_document
-from attentive_owl.store.models import Assignment, Lesson, Pupil, Teacher
+from attentive_owl.store.models import Assignment, Lesson, Pupil
 from attentive_owl.store.models import WeekSheet as SheetRow
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
 from attentive_owl.web.assigning import not_in_the_past, set_exercise
@@ -55,14 +55,14 @@ _MOST_ITEMS = 12
 _USUAL_REPEATS = 5
 
 
-def _line(session: Session, own: SheetRow) -> dict[str, Any]:
+def _line(own: SheetRow) -> dict[str, Any]:
     return {
         "id": own.id,
         "name": own.name,
         "kind": own.kind,
         "due_on": own.due_on,
         "titles": [title(recipe_from_document(item["recipe"])) for item in own.items],
-        "teacher_name": session.get_one(Teacher, own.teacher_id).name,
+        "teacher_name": own.teacher.name,
         "changed_at": own.changed_at,
         "sent_at": own.sent_at,
     }
@@ -72,8 +72,8 @@ def _items(own: SheetRow) -> list[SheetItem]:
     return [SheetItem.model_validate(item) for item in own.items]
 
 
-def _out(session: Session, own: SheetRow) -> SheetOut:
-    return SheetOut(**_line(session, own), items=_items(own))
+def _out(own: SheetRow) -> SheetOut:
+    return SheetOut(**_line(own), items=_items(own))
 
 
 @api.get("/sheets", responses={200: SheetList})
@@ -81,7 +81,7 @@ def _out(session: Session, own: SheetRow) -> SheetOut:
 def listing(query: SheetsQuestion) -> Any:
     """What is being written first, then templates, then what was sent, the newest first."""
     order = case({"draft": 0, "template": 1}, value=SheetRow.kind, else_=2)
-    question = select(SheetRow)
+    question = select(SheetRow).options(joinedload(SheetRow.teacher))
     if query.search:
         question = question.where(SheetRow.name.icontains(query.search, autoescape=True))
     with own_studio() as session:
@@ -89,7 +89,7 @@ def listing(query: SheetsQuestion) -> Any:
         rows = session.scalars(
             question.order_by(order, SheetRow.changed_at.desc(), SheetRow.id).limit(_PER_PAGE).offset(paged.first)
         ).all()
-        lines = [SheetLine(**_line(session, own)) for own in rows]
+        lines = [SheetLine(**_line(own)) for own in rows]
         return reply(SheetList(sheets=lines, page=paged.page, pages=paged.pages))
 
 
@@ -113,7 +113,7 @@ def begin(body: NewSheet) -> Any:
         session.add(own)
         session.flush()
         session.refresh(own)
-        return reply(_out(session, own), 201)
+        return reply(_out(own), 201)
 
 
 def _a_week_on(due_on: date | None) -> date:
@@ -154,7 +154,7 @@ def add(body: AddToSheet) -> Any:
         own.items = [item.model_dump(mode="json") for item in items]
         own.changed_at = datetime.now(UTC)
         session.flush()
-        return reply(_out(session, own))
+        return reply(_out(own))
 
 
 def _usual_terms(recipe: Recipe, audience: Audience) -> SheetItem:
@@ -178,7 +178,7 @@ def _next_due(session: Session) -> date:
 @teacher_only
 def one(path: ById) -> Any:
     with own_studio() as session:
-        return reply(_out(session, own_row(session, SheetRow, path.id)))
+        return reply(_out(own_row(session, SheetRow, path.id)))
 
 
 @api.put("/sheets/<uuid:id>", responses={200: SheetOut, 409: Problem})
@@ -193,7 +193,7 @@ def save(path: ById, body: SheetSave) -> Any:
         own.name, own.due_on = body.name, body.due_on
         own.items = [item.model_dump(mode="json") for item in body.items]
         own.changed_at = datetime.now(UTC)
-        return reply(_out(session, own))
+        return reply(_out(own))
 
 
 def _locked(session: Session, sheet_id: uuid.UUID) -> SheetRow:
@@ -224,7 +224,7 @@ def keep_as_template(path: ById, body: Template) -> Any:
         session.add(own)
         session.flush()
         session.refresh(own)
-        return reply(_out(session, own), 201)
+        return reply(_out(own), 201)
 
 
 @api.get("/sheets/<uuid:id>/pages", responses={200: SheetPages})
@@ -265,7 +265,7 @@ def send(path: ById) -> Any:
         for terms, pupils, eases in groups.values():
             set_exercise(session, terms.recipe, terms, pupils, own.due_on, eases, own.id)
         own.kind, own.sent_at = "sent", datetime.now(UTC)
-        return reply(SheetSent(sheet=_out(session, own), pupils=len(found), exercises=len(own.items)))
+        return reply(SheetSent(sheet=_out(own), pupils=len(found), exercises=len(own.items)))
 
 
 @api.delete("/sheets/<uuid:id>/send", responses={200: SheetOut, 409: Problem})
@@ -285,7 +285,7 @@ def take_back(path: ById) -> Any:
         except IntegrityError as error:
             # The table says so, also of a take that is being committed now: this waits for it.
             raise ProblemError(409, "Somebody has already recorded something of it; the sheet stays sent.") from error
-        return reply(_out(session, own))
+        return reply(_out(own))
 
 
 @api.get("/sheets/<uuid:id>/paper.pdf", responses={422: Problem})

@@ -13,12 +13,13 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import Recipe
-from attentive_owl.core.planning import GoMade, HeardTrouble, OnStep, Standpoint, Trouble, standpoint
+from attentive_owl.core.planning import GoMade, HeardTrouble, OnStep, Standpoint, Trouble, is_now, standpoint
 from attentive_owl.core.theory import NoteNames, Pitch, say
 from attentive_owl.store.exercises import recipe_from_document, step_key
 from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, PassedStep, Pupil, Take
 from attentive_owl.web.clock import StudioClock
 from attentive_owl.web.figures import Figures, HeardIn, figures, heard_in
+from attentive_owl.web.schemas.progress import Cell
 
 LOOKED_BACK = timedelta(weeks=16)
 LATELY = timedelta(days=14)
@@ -34,6 +35,12 @@ class StepOfPupil:
     target_bpm: float
     goes: tuple[Figures, ...]
     passed: PassedStep | None
+
+    def last_played(self, clock: StudioClock) -> date | None:
+        return clock.local(self.goes[-1].recorded_at).date() if self.goes else None
+
+    def is_now(self, clock: StudioClock) -> bool:
+        return is_now(self.set_on, self.last_played(clock), clock.today())
 
 
 @dataclass
@@ -148,3 +155,15 @@ def _troubles(own: HeardIn, recipe: Recipe, names: NoteNames) -> Iterator[Troubl
         said.add(key)
     for name in dict.fromkeys(own.wrong_names):
         yield Trouble("note", f"{say(Pitch.parse(name), names, recipe.key)} on another pitch", note=name)
+
+
+def cell_out(standing: PupilStanding, key: str, clock: StudioClock) -> Cell:
+    """Where one pupil stands with one step, for the page."""
+    own, at = standing.steps.get(key), standing.standpoint(key, clock)
+    return Cell(
+        state=at.state,
+        since=at.since,
+        goes=at.goes,
+        best_bpm=at.best_bpm,
+        take_id=own.goes[-1].take_id if own and own.goes else None,
+    )

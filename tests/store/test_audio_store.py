@@ -66,3 +66,19 @@ def test_a_second_putting_changes_nothing(tmp_path: Path) -> None:
     assert own.read(NAME, "original") == b"sound"
     assert own.remove(NAME, "original")
     assert not own.remove(NAME, "original")
+
+
+def test_two_who_find_an_empty_store_at_one_time_both_find_it(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    own, other = store(tmp_path), store(tmp_path)
+    look = own._files.exists
+
+    def look_and_be_overtaken(path: str) -> bool:
+        found = bool(look(path))
+        monkeypatch.setattr(own._files, "exists", look)
+        other.check()
+        return found
+
+    monkeypatch.setattr(own._files, "exists", look_and_be_overtaken)
+    own.check()
+    own.put_bytes(b"sound", NAME, "original")
+    assert other.read(NAME, "original") == b"sound"

@@ -53,7 +53,7 @@ def test_who_has_left_is_in_no_list_and_comes_back(app: Any, filled: Filled) -> 
     assert teacher.post(f"/api/pupils/{filled.pupil_id}/archive").status_code == 200
     own = teacher.get("/api/classes").json
     assert ([p["name"] for p in own["classes"][0]["pupils"]], own["archived"]) == ([filled.other_pupil_name], 1)
-    assert [p["name"] for p in teacher.get("/api/pupils/archived").json["pupils"]] == [filled.pupil_name]
+    assert [p["pupil"]["name"] for p in teacher.get("/api/pupils?left=true").json["pupils"]] == [filled.pupil_name]
     assert [row["name"] for row in teacher.get("/api/progress").json["pupils"]] == [filled.other_pupil_name]
     # The page that was open, and the card: neither opens any more.
     assert pupil.get("/api/today").status_code == 401
@@ -192,3 +192,30 @@ def test_only_the_demo_is_thrown_away(
     # The same recording is another studio's too: it stays.
     assert Visitor(app).teacher(stranger).get(f"/api/takes/{other}/audio").status_code == 200
     assert teacher.get("/api/week").status_code == 401
+
+
+def test_a_long_list_comes_in_pages_and_is_searched_by_the_database(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    second = teacher.post("/api/classes", json={"name": "A first one"}).json["id"]
+    with open_session(engine, "tests make many pupils") as session:
+        session.add_all(
+            Pupil(
+                studio_id=filled.studio_id, group_id=second, name=f"Nora {at:03d}", size="4/4", string_length_mm=690,
+                instrument="cello" if at % 2 else "viola", phrase_key=f"{at:064d}", phrase_hash="x",
+            )
+            for at in range(90)
+        )  # fmt: skip
+    pages = [teacher.get(f"/api/pupils?page={page}").json for page in (1, 2, 3)]
+    names = [own["pupil"]["name"] for page in pages for own in page["pupils"]]
+    # Class by class, and by name.
+    assert names == [f"Nora {at:03d}" for at in range(90)] + sorted([filled.pupil_name, filled.other_pupil_name])
+    assert (pages[0]["pages"], pages[0]["total"], len(pages[2]["pupils"])) == (3, 92, 12)
+    assert teacher.get("/api/pupils?page=9").json["page"] == 3
+    found = teacher.get("/api/pupils?search=nora+cello").json
+    assert (found["total"], {own["pupil"]["instrument"] for own in found["pupils"]}) == (45, {"cello"})
+    assert teacher.get("/api/pupils?search=%25").json["total"] == 0
+    assert teacher.get(f"/api/pupils?class_id={filled.group_id}").json["total"] == 2
+    guest = teacher.get("/api/pupils?search=007").json["pupils"][0]["pupil"]["id"]
+    teacher.call("PUT", f"/api/pupils/{guest}/classes", json={"class_ids": [str(filled.group_id)]})
+    assert teacher.get(f"/api/pupils?class_id={filled.group_id}").json["total"] == 3
+    assert Visitor(app).pupil(filled).get("/api/pupils").status_code == 403

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
-from sqlalchemy import Engine, event
+from sqlalchemy import Engine, event, update
 from sqlalchemy.engine import Engine as SqlEngine
 
-from attentive_owl.store.models import Assignment, Pupil
+from attentive_owl.store.models import Assignment, DeclinedSuggestion, Pupil
 from attentive_owl.store.session import open_session
 from tests.conftest import Filled, Visitor
 from tests.web.desk import cause, given_take, report
@@ -19,8 +20,6 @@ SCALE = {"tonic": "D", "tempo_bpm": 60}
 @pytest.fixture
 def teacher(app: Any, engine: Engine, filled: Filled) -> Visitor:
     """The scale was set two weeks ago, to both."""
-    from datetime import UTC, datetime, timedelta
-
     with open_session(engine, "tests set it earlier") as session:
         own = session.get_one(Assignment, filled.assignment_id)
         own.created_at = datetime.now(UTC) - timedelta(days=14)
@@ -163,10 +162,14 @@ def test_habits_come_and_go_in_millimetres(teacher: Visitor, engine: Engine, fil
         "/api/suggestions",
         "/api/week",
         "/api/classes",
+        "/api/pupils",
+        "/api/records.pdf",
+        "/api/results.csv",
+        "/api/sheets",
     ],
 )
 def test_no_view_asks_once_for_each_row(teacher: Visitor, engine: Engine, filled: Filled, address: str) -> None:
-    """The same number of statements for three takes and for thirty."""
+    """The same number of statements for two pupils with three takes and one sheet as for twelve with thirty and four."""
 
     def counted() -> int:
         statements: list[str] = []
@@ -183,8 +186,46 @@ def test_no_view_asks_once_for_each_row(teacher: Visitor, engine: Engine, filled
 
     for _ in range(3):
         given_take(engine, filled, report())
+    teacher.post("/api/sheets/add", json={"recipe": SCALE})
     few = counted()
+    with open_session(engine, "tests make a class grow") as session:
+        further = [
+            Pupil(
+                studio_id=filled.studio_id, group_id=filled.group_id, name=f"Further {at}", instrument="viola", size="4/4",
+                string_length_mm=370, phrase_key=f"{at:064d}", phrase_hash="x",
+            )
+            for at in range(10)
+        ]  # fmt: skip
+        session.get_one(Assignment, filled.assignment_id).pupils += further
+    everybody = [filled.pupil_id, filled.other_pupil_id, *(own.id for own in further)]
     for at in range(27):
-        given_take(engine, filled, report(good=at % 2 == 0), pupil_id=(filled.pupil_id, filled.other_pupil_id)[at % 2])
+        given_take(engine, filled, report(good=at % 2 == 0), pupil_id=everybody[at % 12])
+    for _ in range(3):
+        assert teacher.post("/api/sheets", json={"name": "Another", "items": []}).status_code == 201
     assert counted() == few
     assert few < 16
+
+
+def test_not_now_holds_for_three_weeks_and_can_be_taken_back(teacher: Visitor, engine: Engine, filled: Filled) -> None:
+    path = teacher.get("/api/paths").json["paths"][0]
+    teacher.call("PATCH", f"/api/pupils/{filled.pupil_id}", json={"path_id": path["id"]})
+    for days in (3, 1):
+        given_take(engine, filled, report(good=False, causes=[cause("scatter", finger=1)]), days_ago=days)
+
+    def kinds() -> list[str]:
+        own = teacher.get(f"/api/suggestions?pupil_id={filled.pupil_id}").json["pupils"][0]
+        return [one["kind"] for one in own["suggestions"]]
+
+    made = teacher.get(f"/api/suggestions?pupil_id={filled.pupil_id}").json["pupils"][0]["suggestions"]
+    address = f"/api/pupils/{filled.pupil_id}/declined"
+    for own in made:
+        # At another tempo it is the same step.
+        recipe = {**own["recipe"], "tempo_bpm": own["recipe"]["tempo_bpm"] + 7}
+        for _ in range(2):
+            assert teacher.call("PUT", address, json={"recipe": recipe}).status_code == 200
+    assert kinds() == []
+    assert teacher.call("PUT", address, json={"recipe": made[1]["recipe"], "rests": False}).status_code == 200
+    assert kinds() == ["next"]
+    with open_session(engine, "tests let time pass") as session:
+        session.execute(update(DeclinedSuggestion).values(created_at=datetime.now(UTC) - timedelta(days=22)))
+    assert kinds() == ["repair", "next"]

@@ -58,6 +58,7 @@ def body_for(method: str, rule: str, filled: Filled) -> dict[str, Any]:
         "/api/sheets/add": {"recipe": RECIPE},
         "/api/sheets/<uuid:id>/template": {"name": "T"},
         "/api/pupils/<uuid:id>/passed": {"recipe": RECIPE},
+        "/api/pupils/<uuid:id>/declined": {"recipe": RECIPE},
         "/api/pupils/<uuid:id>/move": {"class_id": str(filled.group_id)},
         "/api/pupils/<uuid:id>/merge": {"into": str(filled.other_pupil_id)},
         "/api/pupils/<uuid:id>/erase": {"name": filled.pupil_name},

@@ -20,6 +20,7 @@ from attentive_owl.core.exercises.patterns import METERS, PATTERNS, REST_WORD, R
 from attentive_owl.core.exercises.recipe import (
     HIGHEST_TEMPO_BPM,
     LOWEST_TEMPO_BPM,
+    NOT_OF_THE_STEP,
     STRING_NAMES,
     USUAL_SIGNS,
     Bowing,
@@ -34,6 +35,7 @@ from attentive_owl.core.exercises.recipe import (
     Register,
     Sign,
     Way,
+    same_step,
 )
 from attentive_owl.core.exercises.score import Score, ScoreNote, ScoreRest, lay_out
 from attentive_owl.core.exercises.turning import turns_of
@@ -44,6 +46,7 @@ __all__ = [
     "HIGHEST_TEMPO_BPM",
     "LOWEST_TEMPO_BPM",
     "METERS",
+    "NOT_OF_THE_STEP",
     "PATHS",
     "PATTERNS",
     "REST_WORD",
@@ -82,6 +85,7 @@ __all__ = [
     "pattern",
     "possible_starts",
     "same_fingers",
+    "same_step",
     "strings_over",
     "telling",
     "title",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from enum import StrEnum
 from fractions import Fraction
 
@@ -237,3 +237,14 @@ class Recipe:
     @property
     def tonic_spoken(self) -> str:
         return Pitch.parse(f"{self.tonic}4").spoken
+
+
+NOT_OF_THE_STEP = ("tempo_bpm", "bars", "pins", "fourth_finger", "cue", "signs")
+"""How a step is played and shown; not what it is."""
+
+
+def same_step(one: Recipe, other: Recipe) -> bool:
+    """The same exercise, at whatever tempo and with whatever fingering it is played."""
+    return all(
+        getattr(one, own.name) == getattr(other, own.name) for own in fields(Recipe) if own.name not in NOT_OF_THE_STEP
+    )

@@ -5,7 +5,14 @@ from attentive_owl.core.planning.calendar import LessonDays, Off, days_off, next
 from attentive_owl.core.planning.chunks import Bars, bars_of, from_the_end, hardest_first
 from attentive_owl.core.planning.ladder import FIRST_RUNG_SHARE, Go, Ladder, Standing, first_rung
 from attentive_owl.core.planning.minutes import practice_minutes
-from attentive_owl.core.planning.progress import GoMade, OnStep, Standpoint, State, standpoint
+from attentive_owl.core.planning.over_months import (
+    FoundIn,
+    HabitOverMonths,
+    TakeHeard,
+    habits_over_months,
+    keys_and_patterns,
+)
+from attentive_owl.core.planning.progress import GoMade, OnStep, Standpoint, State, is_now, standpoint
 from attentive_owl.core.planning.repair import HeardTrouble, SharedTrouble, Trouble, shared, warm_up_for
 from attentive_owl.core.planning.suggestions import (
     PassedBefore,
@@ -13,6 +20,7 @@ from attentive_owl.core.planning.suggestions import (
     StepAhead,
     Suggestion,
     SuggestionKind,
+    still_declined,
     suggest,
 )
 from attentive_owl.core.planning.week import Day, Share, Task, plan
@@ -21,8 +29,10 @@ __all__ = [
     "FIRST_RUNG_SHARE",
     "Bars",
     "Day",
+    "FoundIn",
     "Go",
     "GoMade",
+    "HabitOverMonths",
     "HeardTrouble",
     "Ladder",
     "LessonDays",
@@ -39,6 +49,7 @@ __all__ = [
     "StepAhead",
     "Suggestion",
     "SuggestionKind",
+    "TakeHeard",
     "Task",
     "Trouble",
     "bars_of",
@@ -46,12 +57,16 @@ __all__ = [
     "days_off",
     "first_rung",
     "from_the_end",
+    "habits_over_months",
     "hardest_first",
+    "is_now",
+    "keys_and_patterns",
     "next_lesson",
     "plan",
     "practice_minutes",
     "shared",
     "standpoint",
+    "still_declined",
     "suggest",
     "warm_up_for",
 ]

@@ -16,6 +16,10 @@ _QUIET = timedelta(days=3)
 """After so many days without a go it is called not practised."""
 
 
+_LATELY = timedelta(days=21)
+"""What was neither set nor played for longer is no work of these weeks."""
+
+
 class State(StrEnum):
     PASSED = "passed"
     READY = "ready"
@@ -87,3 +91,9 @@ def _standing_still(goes: tuple[GoMade, ...]) -> date | None:
     first = median(own.home_share for own in since[:third])
     last = median(own.home_share for own in since[-third:])
     return since[0].day if last - first <= _RISES else None
+
+
+def is_now(set_on: date | None, last_played: date | None, today: date) -> bool:
+    """Whether a step is being worked on: set or played within three weeks."""
+    last = max(set_on or date.min, last_played or date.min)
+    return today - last <= _LATELY

@@ -8,13 +8,22 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from enum import StrEnum
 
-from attentive_owl.core.exercises import Recipe, Score, look_at, same_fingers, strings_over, what_is_new
+from attentive_owl.core.exercises import (
+    Recipe,
+    Score,
+    look_at,
+    same_fingers,
+    same_step,
+    strings_over,
+    what_is_new,
+)
 from attentive_owl.core.planning.progress import State
 from attentive_owl.core.planning.repair import Trouble, trouble_key, warm_up_for
 
 _OFTEN = 2
 _LONG_AGO = timedelta(days=28)
 _MOST = 3
+_LET_REST = timedelta(days=21)
 
 
 class SuggestionKind(StrEnum):
@@ -64,6 +73,11 @@ class PupilSoFar:
     """Of the takes of the last two weeks, the newest first."""
     known: Collection[str] = ()
     """Hand frames that were brought along."""
+    declined: Collection[Recipe] = ()
+    """To which the teacher said "not now" of late."""
+
+    def is_declined(self, recipe: Recipe) -> bool:
+        return any(same_step(recipe, own) for own in self.declined)
 
 
 ScoreOf = Callable[[Recipe], Score | None]
@@ -76,6 +90,11 @@ def suggest(pupil: PupilSoFar, score_of: ScoreOf, today: date) -> list[Suggestio
     return found[:_MOST]
 
 
+def still_declined(on: date, today: date) -> bool:
+    """ "Not now" holds for three weeks."""
+    return today - on < _LET_REST
+
+
 def _repairs(pupil: PupilSoFar, score_of: ScoreOf) -> Iterator[Suggestion]:
     """The one thing that is heard most often, if it is heard more than once."""
     counts = Counter(trouble_key(trouble) for trouble, _ in pupil.troubles)
@@ -84,14 +103,15 @@ def _repairs(pupil: PupilSoFar, score_of: ScoreOf) -> Iterator[Suggestion]:
             return
         trouble, recipe = next(own for own in pupil.troubles if trouble_key(own[0]) == key)
         mended = warm_up_for(trouble, recipe)
-        if mended is not None and score_of(mended) is not None:
+        if mended is not None and score_of(mended) is not None and not pupil.is_declined(mended):
             times = "twice" if count == _OFTEN else f"{count} times"
             yield Suggestion(SuggestionKind.REPAIR, "", mended, f"{trouble.title}: {times} in the last two weeks")
             return
 
 
 def _next(pupil: PupilSoFar, score_of: ScoreOf) -> Iterator[Suggestion]:
-    """The first step ahead that is neither passed nor set; none while something that is set does not move."""
+    """The first step ahead that is neither passed nor set; none while something that is set does not move, or where the teacher lets
+    that step rest: those behind it build on it."""
     if State.STUCK in pupil.now.values() or State.NOT_PRACTISED in pupil.now.values():
         return
     passed = {own.step.key for own in pupil.passed}
@@ -101,6 +121,8 @@ def _next(pupil: PupilSoFar, score_of: ScoreOf) -> Iterator[Suggestion]:
         score = score_of(step.recipe)
         if score is None:
             continue
+        if pupil.is_declined(step.recipe):
+            return
         known = [own.step.recipe for own in pupil.passed] + [own.recipe for own in pupil.path[: pupil.behind]]
         if step.recipe.octaves > 1:
             yield Suggestion(
@@ -130,7 +152,13 @@ def _why(
 
 def _again(pupil: PupilSoFar, today: date) -> Iterator[Suggestion]:
     """Old material keeps coming back: what has been away for longest."""
-    away = [own for own in pupil.passed if today - own.last_played >= _LONG_AGO and own.step.key not in pupil.now]
+    away = [
+        own
+        for own in pupil.passed
+        if today - own.last_played >= _LONG_AGO
+        and own.step.key not in pupil.now
+        and not pupil.is_declined(own.step.recipe)
+    ]
     if away:
         oldest = min(away, key=lambda own: own.last_played)
         weeks = (today - oldest.last_played).days // 7

@@ -7,13 +7,14 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import delete, select, update
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session
 
 from attentive_owl.store.erasure import erase_pupil, remove_files
 from attentive_owl.store.models import (
     ALSO_IN,
     AssignmentPupil,
     ClassGroup,
+    DeclinedSuggestion,
     LearningPath,
     PassedStep,
     Pupil,
@@ -28,7 +29,6 @@ from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Done, Problem
 from attentive_owl.web.schemas.people import (
     AlsoIn,
-    ArchivedList,
     Card,
     Erase,
     Merge,
@@ -62,17 +62,6 @@ def _detail(session: Session, pupil: Pupil) -> PupilDetail:
         path_name=own_path.name if own_path else None,
         path_steps=[step["title"] for step in own_path.steps] if own_path else [],
     )
-
-
-@api.get("/pupils/archived", responses={200: ArchivedList})
-@teacher_only
-def archived() -> Any:
-    """Who has left, the last first."""
-    with own_studio() as session:
-        rows = session.scalars(
-            select(Pupil).where(Pupil.archived_at.is_not(None)).order_by(Pupil.archived_at.desc()).limit(200)
-        )
-        return reply(ArchivedList(pupils=[pupil_out(own) for own in rows]))
 
 
 @api.post("/pupils/<uuid:id>/archive", responses={200: PupilOut})
@@ -142,7 +131,12 @@ def merge(path: ById, body: Merge) -> Any:
 def _hand_over(session: Session, gone: uuid.UUID, stays: uuid.UUID) -> None:
     """Rows of which a pupil may have only one stay with the entry that stays, where it has its own."""
     session.execute(update(Take).where(Take.pupil_id == gone).values(pupil_id=stays))
-    for model, key in ((AssignmentPupil, "assignment_id"), (PassedStep, "key"), (TuningReading, "string")):
+    for model, key in (
+        (AssignmentPupil, "assignment_id"),
+        (PassedStep, "key"),
+        (DeclinedSuggestion, "key"),
+        (TuningReading, "string"),
+    ):
         column: Any = getattr(model, key)
         owner: Any = model.pupil_id
         has = select(column).where(owner == stays)
@@ -165,13 +159,3 @@ def erase(path: ById, body: Erase) -> Any:
     with own_studio() as session:
         remove_files(session, services().audio, hashes)
     return reply(Done())
-
-
-def active_pupils(session: Session, class_id: uuid.UUID | None = None) -> list[Pupil]:
-    """Who is there, by name: all of the studio, or of a class with its guests."""
-    question = select(Pupil).where(Pupil.archived_at.is_(None)).order_by(Pupil.name, Pupil.id)
-    if class_id is not None:
-        group = own_row(session, ClassGroup, class_id)
-        guests = select(ALSO_IN.c.pupil_id).where(ALSO_IN.c.class_id == group.id)
-        question = question.where((Pupil.group_id == group.id) | Pupil.id.in_(guests))
-    return list(session.scalars(question.options(selectinload(Pupil.also_in))))

@@ -152,8 +152,26 @@ class PupilDetail(Out):
     path_steps: list[str]
 
 
-class ArchivedList(Out):
-    pupils: list[PupilOut]
+class PeopleQuestion(In):
+    page: Annotated[int, Field(ge=1)] = 1
+    class_id: UUID | None = None
+    """Of this class, with its guests."""
+    search: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] = ""
+    """In names and instruments."""
+    left: bool = False
+    """Those who have left, in the place of those who are there."""
+
+
+class PersonRow(Out):
+    pupil: PupilOut
+    class_id: UUID
+
+
+class PeoplePage(Out):
+    pupils: list[PersonRow]
+    page: int
+    pages: int
+    total: int
 
 
 class AlsoIn(In):
@@ -173,12 +191,23 @@ class Erase(In):
     """As it stands in the list, typed once more."""
 
 
+class PupilBrief(Out):
+    """Enough to choose by, and to place tapes."""
+
+    id: UUID
+    name: str
+    instrument: Instrument
+    size: str
+    string_length_mm: float
+    marks: Marks
+
+
 class ClassOut(Out):
     id: UUID
     name: str
     code: str
-    pupils: list[PupilOut]
-    guests: list[PupilOut]
+    pupils: list[PupilBrief]
+    guests: list[PupilBrief]
     """Pupils whose card is of another class."""
 
 

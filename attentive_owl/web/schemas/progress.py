@@ -85,6 +85,13 @@ class SuggestionOut(Out):
     reason: str
 
 
+class Declined(In):
+    """A suggestion to which the teacher says: not now; or takes that back."""
+
+    recipe: Recipe
+    rests: bool = True
+
+
 class SuggestionsForPupil(Out):
     pupil_id: UUID
     name: str

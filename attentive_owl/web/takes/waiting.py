@@ -7,7 +7,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
-from sqlalchemy import Select, func, select
+from sqlalchemy import Select, and_, func, select
 from sqlalchemy.orm import Session, joinedload
 
 from attentive_owl.core.judging import Need, Usual, WaitingTake, need_of, usual
@@ -67,16 +67,9 @@ def _usual_shares(session: Session, pupils: set[uuid.UUID], but: set[uuid.UUID])
     """What is usual for each pupil, from the last takes that do not wait."""
     since = datetime.now(UTC) - _USUAL_OF
     place = func.row_number().over(partition_by=Take.pupil_id, order_by=Take.recorded_at.desc())
+    # The last few of each pupil first, and only of these the reports.
     ranked = (
-        select(
-            Take.pupil_id,
-            Report.pitch_home,
-            Report.pitch_of,
-            Report.rhythm_home,
-            Report.rhythm_of,
-            place.label("place"),
-        )
-        .join(Report, Report.id == newest_of_take(Report))
+        select(Take.id, place.label("place"))
         .where(
             Take.pupil_id.in_(pupils),
             Take.id.not_in(but),
@@ -86,7 +79,12 @@ def _usual_shares(session: Session, pupils: set[uuid.UUID], but: set[uuid.UUID])
         )
         .subquery()
     )
+    question = (
+        select(Take.pupil_id, Report.pitch_home, Report.pitch_of, Report.rhythm_home, Report.rhythm_of)
+        .join(ranked, and_(ranked.c.id == Take.id, ranked.c.place <= _EARLIER))
+        .join(Report, Report.id == newest_of_take(Report))
+    )
     shares: dict[uuid.UUID, list[float]] = defaultdict(list)
-    for pupil_id, *homes, _ in session.execute(select(ranked).where(ranked.c.place <= _EARLIER)):
+    for pupil_id, *homes in session.execute(question):
         shares[pupil_id].append(share_home(*homes))
     return {pupil_id: usual(own) for pupil_id, own in shares.items()}

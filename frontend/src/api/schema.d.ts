@@ -661,26 +661,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Class by class and by name; or those who have left, the last first. */
+        get: operations["people_people_pupils_get"];
         put?: never;
         post: operations["people_add_pupils_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pupils/archived": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Who has left, the last first. */
-        get: operations["people_archived_pupils_archived_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -730,6 +714,23 @@ export interface paths {
         get?: never;
         /** The classes of a pupil beside the one whose code is on the card. */
         put: operations["people_also_in_pupils__uuid_id__classes_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pupils/{id}/declined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Not now: for three weeks it is not suggested again; or, with `rests` false, it may be at once. */
+        put: operations["suggesting_decline_pupils__uuid_id__declined_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -862,7 +863,7 @@ export interface paths {
             cookie?: never;
         };
         /** One pupil over months. */
-        get: operations["progress_story_pupils__uuid_id__story_get"];
+        get: operations["story_story_pupils__uuid_id__story_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1239,7 +1240,7 @@ export interface paths {
             cookie?: never;
         };
         /** What might come next for each pupil, with the reason in one line. */
-        get: operations["progress_suggestions_suggestions_get"];
+        get: operations["suggesting_suggestions_suggestions_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1572,11 +1573,6 @@ export interface components {
             /** Class Ids */
             class_ids: string[];
         };
-        /** ArchivedList */
-        ArchivedList: {
-            /** Pupils */
-            pupils: components["schemas"]["PupilOut"][];
-        };
         /** AssignmentOut */
         AssignmentOut: {
             /** A4 Hz */
@@ -1800,7 +1796,7 @@ export interface components {
             /** Code */
             code: string;
             /** Guests */
-            guests: components["schemas"]["PupilOut"][];
+            guests: components["schemas"]["PupilBrief"][];
             /**
              * Id
              * Format: uuid
@@ -1809,7 +1805,7 @@ export interface components {
             /** Name */
             name: string;
             /** Pupils */
-            pupils: components["schemas"]["PupilOut"][];
+            pupils: components["schemas"]["PupilBrief"][];
         };
         /**
          * Company
@@ -1848,6 +1844,18 @@ export interface components {
             beat: boolean;
             /** Word */
             word: string;
+        };
+        /**
+         * Declined
+         * @description A suggestion to which the teacher says: not now; or takes that back.
+         */
+        Declined: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Rests
+             * @default true
+             */
+            rests?: boolean;
         };
         /**
          * Direction
@@ -3126,6 +3134,17 @@ export interface components {
             /** Values */
             values: number[];
         };
+        /** PeoplePage */
+        PeoplePage: {
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Pupils */
+            pupils: components["schemas"]["PersonRow"][];
+            /** Total */
+            total: number;
+        };
         /** Person */
         Person: {
             /**
@@ -3150,6 +3169,15 @@ export interface components {
             size: string | null;
             /** Studio */
             studio: string;
+        };
+        /** PersonRow */
+        PersonRow: {
+            /**
+             * Class Id
+             * Format: uuid
+             */
+            class_id: string;
+            pupil: components["schemas"]["PupilOut"];
         };
         /** PictureUpload */
         PictureUpload: {
@@ -3286,6 +3314,30 @@ export interface components {
             pupils: components["schemas"]["PupilRow"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
+        };
+        /**
+         * PupilBrief
+         * @description Enough to choose by, and to place tapes.
+         */
+        PupilBrief: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello" | "bass";
+            /** Marks */
+            marks: components["schemas"]["MarkPlace"][];
+            /** Name */
+            name: string;
+            /** Size */
+            size: string;
+            /** String Length Mm */
+            string_length_mm: number;
         };
         /** PupilChange */
         PupilChange: {
@@ -7119,26 +7171,27 @@ export interface operations {
             };
         };
     };
-    people_add_pupils_post: {
+    people_people_pupils_get: {
         parameters: {
-            query?: never;
+            query?: {
+                page?: number;
+                class_id?: string | null;
+                search?: string;
+                left?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewPupil"];
-            };
-        };
+        requestBody?: never;
         responses: {
-            /** @description Created */
-            201: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Card"];
+                    "application/json": components["schemas"]["PeoplePage"];
                 };
             };
             /** @description Unauthorized */
@@ -7170,22 +7223,26 @@ export interface operations {
             };
         };
     };
-    people_archived_pupils_archived_get: {
+    people_add_pupils_post: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPupil"];
+            };
+        };
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Created */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ArchivedList"];
+                    "application/json": components["schemas"]["Card"];
                 };
             };
             /** @description Unauthorized */
@@ -7390,6 +7447,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PupilDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    suggesting_decline_pupils__uuid_id__declined_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Declined"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Unauthorized */
@@ -7780,7 +7890,7 @@ export interface operations {
             };
         };
     };
-    progress_story_pupils__uuid_id__story_get: {
+    story_story_pupils__uuid_id__story_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -9272,7 +9382,7 @@ export interface operations {
             };
         };
     };
-    progress_suggestions_suggestions_get: {
+    suggesting_suggestions_suggestions_get: {
         parameters: {
             query?: {
                 class_id?: string | null;

@@ -21,7 +21,6 @@ export function ClassChoice({ value, onPick }: Props) {
       size="small"
       label="Class"
       slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
-
       value={value}
       onChange={(event) => onPick(event.target.value)}
       sx={{ minWidth: 200 }}

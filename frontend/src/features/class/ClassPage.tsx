@@ -56,7 +56,6 @@ export function ClassPage() {
               size="small"
               label="Steps"
               slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
-
               value={pathId}
               onChange={(event) => put("path_id", event.target.value)}
               sx={{ minWidth: 220 }}

@@ -2,13 +2,13 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Paper from "@mui/material/Paper";
 import Typography from "@mui/material/Typography";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { OntoSheet } from "../../ui/OntoSheet";
-import { Empty, Loading, Trouble } from "../../ui/states";
+import { Empty, Loading, Note, Trouble } from "../../ui/states";
 import { useSay } from "../../ui/vocabulary";
 import { instrumentWords } from "../../ui/words";
 
@@ -65,9 +65,24 @@ interface ListProps {
 
 export function SuggestionList({ pupilId, suggestions, beside = false }: ListProps) {
   const say = useSay();
-  const [passedOver, setPassedOver] = useState<ReadonlySet<string>>(new Set());
-  const left = suggestions.filter((own) => !passedOver.has(own.reason));
-  if (left.length === 0) return <Typography sx={{ color: "text.secondary" }}>Nothing more.</Typography>;
+  // What was said since the list was fetched: it stays in its place until then, so that a slip can be taken back.
+  const [resting, setResting] = useState<ReadonlySet<string>>(new Set());
+  const decline = useMutation({
+    mutationFn: ({ own, rests }: { own: Schemas["SuggestionOut"]; rests: boolean }) =>
+      answer(
+        api.PUT("/api/pupils/{id}/declined", {
+          params: { path: { id: pupilId } },
+          body: { recipe: own.recipe, rests },
+        }),
+      ),
+    onSuccess: (_, { own, rests }) =>
+      setResting((before) => {
+        const next = new Set(before);
+        if (rests) next.add(own.reason);
+        else next.delete(own.reason);
+        return next;
+      }),
+  });
   return (
     <Box
       component="ul"
@@ -82,25 +97,42 @@ export function SuggestionList({ pupilId, suggestions, beside = false }: ListPro
         }),
       }}
     >
-      {left.map((own) => (
+      {suggestions.map((own) => (
         <Box component="li" key={own.reason} sx={{ py: 1, borderTop: 1, borderColor: "divider" }}>
           <Typography>
             <b>{KINDS[own.kind]}:</b> {say(own.title)}
           </Typography>
-          <Typography sx={{ color: "text.secondary", mb: 0.5 }}>{say(own.reason)}</Typography>
-          <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center" }}>
-            <OntoSheet
-              body={{ recipe: own.recipe, pupil_ids: [pupilId] }}
-              words="Onto the sheet"
-              label={`Onto the sheet: ${own.title}`}
-            />
-            <Button size="small" component={Link} to="/workshop" state={{ recipe: own.recipe }}>
-              Change it first
-            </Button>
-            <Button size="small" onClick={() => setPassedOver((before) => new Set(before).add(own.reason))}>
-              Not now
-            </Button>
-          </Box>
+          {resting.has(own.reason) ? (
+            <Typography role="status" sx={{ color: "text.secondary" }}>
+              Let rest for three weeks.{" "}
+              <Button size="small" onClick={() => decline.mutate({ own, rests: false })}>
+                Bring it back
+              </Button>
+            </Typography>
+          ) : (
+            <>
+              <Typography sx={{ color: "text.secondary", mb: 0.5 }}>{say(own.reason)}</Typography>
+              <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center" }}>
+                <OntoSheet
+                  body={{ recipe: own.recipe, pupil_ids: [pupilId] }}
+                  words="Onto the sheet"
+                  label={`Onto the sheet: ${own.title}`}
+                />
+                <Button size="small" component={Link} to="/workshop" state={{ recipe: own.recipe }}>
+                  Change it first
+                </Button>
+                <Button
+                  size="small"
+                  disabled={decline.isPending}
+                  onClick={() => decline.mutate({ own, rests: true })}
+                  aria-label={`Not now: ${own.title}`}
+                >
+                  Not now
+                </Button>
+              </Box>
+            </>
+          )}
+          {decline.isError && decline.variables.own === own && <Note>{decline.error.message}</Note>}
         </Box>
       ))}
     </Box>

@@ -58,7 +58,6 @@ export function Narrow({ own }: { own: ReturnType<typeof useNarrowed> }) {
         size="small"
         label="Instrument"
         slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
-
         value={values.instrument}
         onChange={(event) => change("instrument", event.target.value)}
         sx={{ minWidth: 160 }}
