@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from flask import request
 from flask import session as cookie
@@ -56,18 +56,20 @@ def who() -> Any:
 
 
 def _state(person: Person | None) -> SessionState:
-    return SessionState(person=person, csrf_token=generate_csrf(), first=person is None and _nobody_yet())
+    here: Literal["nothing", "demo", "studio"] = "studio" if person else _what_is_here()
+    return SessionState(person=person, csrf_token=generate_csrf(), here=here)
 
 
-def _nobody_yet() -> bool:
+def _what_is_here() -> Literal["nothing", "demo", "studio"]:
     with open_session(services().engine, _WHY) as session:
-        return session.scalar(select(Studio.id).where(~Studio.demo).limit(1)) is None
+        kinds = set(session.scalars(select(Studio.demo).distinct()))
+    return "studio" if False in kinds else "demo" if kinds else "nothing"
 
 
 @api.post("/first", responses={201: SessionState, 409: Problem, 422: Problem})
 def first(body: FirstAccount) -> Any:
     """The first teacher makes a studio; once there is one, the door is shut."""
-    if not _nobody_yet():
+    if _what_is_here() == "studio":
         raise ProblemError(409, _SHUT)
     hashed = hash_secret(body.password)
     with open_session(services().engine, _WHY) as session:

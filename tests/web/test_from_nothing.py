@@ -23,13 +23,13 @@ def count(engine: Engine, model: Any) -> int:
 
 def test_the_first_teacher_makes_a_studio_and_shuts_the_door(app: Any, engine: Engine) -> None:
     visitor = Visitor(app)
-    assert visitor.get("/api/session").json["first"] is True
+    assert visitor.get("/api/session").json["here"] == "nothing"
     made = visitor.post("/api/session/first", json=ACCOUNT)
-    assert (made.status_code, made.json["person"]["studio"], made.json["first"]) == (201, "Boat House", False)
+    assert (made.status_code, made.json["person"]["studio"], made.json["here"]) == (201, "Boat House", "studio")
     week = visitor.get("/api/week").json
     assert (week["classes"], week["pupils"], week["takes"], week["assignments"]) == (0, 0, 0, [])
     later = Visitor(app)
-    assert later.get("/api/session").json["first"] is False
+    assert later.get("/api/session").json["here"] == "studio"
     refused = later.post("/api/session/first", json={**ACCOUNT, "email": "other@boat.example"})
     assert refused.status_code == 409
     assert count(engine, Studio) == 1
@@ -39,10 +39,10 @@ def test_the_first_teacher_makes_a_studio_and_shuts_the_door(app: Any, engine: E
 
 def test_a_demo_does_not_shut_the_door(app: Any, engine: Engine, settings: Settings) -> None:
     fill(engine, settings)
-    assert Visitor(app).get("/api/session").json["first"] is False
+    assert Visitor(app).get("/api/session").json["here"] == "studio"
     with open_session(engine, "tests make it a demo") as session:
         session.scalars(select(Studio)).one().demo = True
-    assert Visitor(app).get("/api/session").json["first"] is True
+    assert Visitor(app).get("/api/session").json["here"] == "demo"
     taken = Visitor(app).post("/api/session/first", json={**ACCOUNT, "email": "one@test.example"})
     assert (taken.status_code, taken.json["error"]) == (422, "This e-mail has an account already.")
     assert Visitor(app).post("/api/session/first", json=ACCOUNT).status_code == 201

@@ -96,8 +96,8 @@ class Staff(Out):
 class SessionState(Out):
     person: Person | None
     csrf_token: str
-    first: bool
-    """Nobody has made a studio here yet, but for the demo."""
+    here: Literal["nothing", "demo", "studio"]
+    """What stands on this installation: as long as there is no studio but the demo, the first teacher can make one."""
 
 
 Colour = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=20)]

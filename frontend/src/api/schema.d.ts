@@ -4167,8 +4167,11 @@ export interface components {
         SessionState: {
             /** Csrf Token */
             csrf_token: string;
-            /** First */
-            first: boolean;
+            /**
+             * Here
+             * @enum {string}
+             */
+            here: "nothing" | "demo" | "studio";
             person: components["schemas"]["Person"] | null;
         };
         /** SharedOut */

@@ -7,22 +7,23 @@ export type Person = Schemas["Person"];
 
 const KEY = ["session"];
 
-/** Whether nobody has made a studio here yet, as the last answer said. */
-const FIRST = ["first"];
+/** What stands on this installation, as the last answer said. */
+const HERE = ["here"];
 
 export function useSession() {
   const queries = useQueryClient();
   const fetchSession = async (): Promise<Person | null> => {
     const state = await answer(api.GET("/api/session"));
     rememberToken(state.csrf_token);
-    queries.setQueryData(FIRST, state.first);
+    queries.setQueryData(HERE, state.here);
     return state.person;
   };
   return useQuery({ queryKey: KEY, queryFn: fetchSession, staleTime: Infinity });
 }
 
-export function useIsFirst(): boolean {
-  return useQuery({ queryKey: FIRST, queryFn: () => false, enabled: false, initialData: false }).data;
+export function useWhatIsHere(): Schemas["SessionState"]["here"] {
+  return useQuery({ queryKey: HERE, queryFn: () => "studio" as const, enabled: false, initialData: "studio" as const })
+    .data;
 }
 
 /** Signing in or out: the answer is the new session; everything else that was known is let go. */
@@ -34,7 +35,7 @@ export function useSessionChange<T>(change: (input: T) => Promise<Schemas["Sessi
       await forgetWeek();
       rememberToken(state.csrf_token);
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] });
-      queries.setQueryData(FIRST, state.first);
+      queries.setQueryData(HERE, state.here);
       queries.setQueryData(KEY, state.person);
     },
   });

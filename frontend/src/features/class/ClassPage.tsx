@@ -7,7 +7,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 
 import { answer, api } from "../../api/client";
-import { ClassChoice } from "../../ui/ClassChoice";
+import { ClassChoice, useClasses } from "../../ui/ClassChoice";
 import { Few } from "../../ui/Few";
 import { Picture } from "./Picture";
 import { Suggestions } from "./Suggestions";
@@ -37,6 +37,7 @@ export function ClassPage() {
       { replace: true },
     );
   const paths = useQuery({ queryKey: ["paths"], queryFn: () => answer(api.GET("/api/paths")) });
+  const anybody = useClasses().data?.classes.some((group) => group.pupils.length + group.guests.length > 0) ?? false;
   const query = { ...(classId && { class_id: classId }) };
   const search = new URLSearchParams({ ...query, ...(pathId && { path_id: pathId }) }).toString();
   return (
@@ -49,7 +50,7 @@ export function ClassPage() {
       </Box>
       <Box className="no-print" sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1.5, mb: 2 }}>
         <ClassChoice value={classId} onPick={(id) => put("class_id", id)} />
-        {part === "steps" && (
+        {part === "steps" && anybody && (
           <>
             <TextField
               select

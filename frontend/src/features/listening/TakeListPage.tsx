@@ -50,6 +50,22 @@ const EMPTY: Record<(typeof LISTS)[number], [string, string]> = {
   ],
 };
 
+/** That every take has its word is said only where there are takes. */
+function Nothing({ only }: { only: (typeof LISTS)[number] }) {
+  const all = useQuery({
+    queryKey: ["takes", "all", 1, {}],
+    queryFn: () => answer(api.GET("/api/takes", { params: { query: { only: "all" } } })),
+    enabled: only === "unmarked",
+  });
+  if (only === "unmarked" && all.isPending) return null;
+  const [title, words] = EMPTY[only === "unmarked" && all.data?.total === 0 ? "all" : only];
+  return (
+    <Empty title={title}>
+      <Typography>{words}</Typography>
+    </Empty>
+  );
+}
+
 /** The teacher's list of takes: what wants an ear first. */
 export function TakeListPage() {
   const [search, setSearch] = useSearchParams();
@@ -107,9 +123,7 @@ export function TakeListPage() {
             </Button>
           </Empty>
         ) : (
-          <Empty title={EMPTY[only][0]}>
-            <Typography>{EMPTY[only][1]}</Typography>
-          </Empty>
+          <Nothing only={only} />
         )
       ) : (
         <>
@@ -118,7 +132,8 @@ export function TakeListPage() {
               {need && (
                 <Box sx={{ display: "flex", alignItems: "center", flexWrap: "wrap", gap: 2, mb: 0.5 }}>
                   <Typography variant="h2">
-                    {NEEDS[need]} ({rows.length})
+                    {NEEDS[need]}
+                    {takes.data.pages === 1 && ` (${rows.length})`}
                   </Typography>
                 </Box>
               )}

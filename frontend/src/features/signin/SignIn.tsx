@@ -10,14 +10,15 @@ import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { useIsFirst, useSessionChange } from "../../app/session";
+import { useWhatIsHere, useSessionChange } from "../../app/session";
 import { Mark } from "../../ui/Mark";
 import { Note } from "../../ui/states";
 import { FirstAccount } from "./FirstAccount";
 
 export function SignIn() {
-  const [role, setRole] = useState<"pupil" | "adult" | "teacher" | "first">("pupil");
-  const first = useIsFirst();
+  const here = useWhatIsHere();
+  // Where nobody has a card yet, there is one thing to do.
+  const [role, setRole] = useState<"pupil" | "adult" | "teacher" | "first">(here === "nothing" ? "first" : "pupil");
   return (
     <Box component="main" sx={{ minHeight: "100vh", display: "grid", placeItems: "center", p: 2 }}>
       <Box sx={{ width: "100%", maxWidth: 440 }}>
@@ -39,7 +40,7 @@ export function SignIn() {
             <ToggleButton value="pupil">I play</ToggleButton>
             <ToggleButton value="adult">I help at home</ToggleButton>
             <ToggleButton value="teacher">I teach</ToggleButton>
-            {first && <ToggleButton value="first">A new studio</ToggleButton>}
+            {here !== "studio" && <ToggleButton value="first">A new studio</ToggleButton>}
           </ToggleButtonGroup>
           {role === "first" ? (
             <FirstAccount />
