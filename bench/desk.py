@@ -46,7 +46,8 @@ _RUNS = 40
 _PASSWORD = "a lamp in the bow"
 _VIEWS = (
     "/api/week", "/api/takes", "/api/takes?search=major", "/api/takes?only=all", "/api/takes?only=all&page=100",
-    "/api/takes?only=all&instrument=cello", "/api/takes?only=goes", "/api/takes/{take}", "/api/classes", "/api/progress",
+    "/api/takes?only=all&instrument=cello", "/api/takes?only=goes", "/api/takes/{take}", "/api/classes", "/api/pupils", "/api/pupils?search=cello",
+    "/api/progress",
     "/api/progress?class_id={class}", "/api/together", "/api/suggestions?class_id={class}", "/api/pupils/{pupil}/story",
     "/api/sheets", "/api/calendar", "/api/exercises",
 )  # fmt: skip

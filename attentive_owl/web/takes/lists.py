@@ -31,9 +31,13 @@ def listing(query: TakeQuestion) -> Any:
     first."""
     with own_studio() as session:
         if query.only == "unmarked":
-            order = in_order_of_need(session, _narrowed(waits(), query), named=True)
+            order = in_order_of_need(session, _narrowed(waits(), query))
             paged = Page(len(order), _PER_PAGE, query.page)
-            takes = [_row(own.summary, own.need) for own in order[paged.own]]
+            shown_rows = order[paged.own]
+            # Pupils and exercises of those that are shown, and of no others.
+            ids = [own.summary.take.id for own in shown_rows]
+            session.scalars(select(Take).where(Take.id.in_(ids)).options(*_WITH_NAMES)).all()
+            takes = [_row(own.summary, own.need) for own in shown_rows]
             return reply(TakePage(takes=takes, page=paged.page, pages=paged.pages, total=paged.total))
         shown = HANDED_IN
         if query.only == "goes":

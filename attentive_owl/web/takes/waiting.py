@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import Select, and_, func, select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session
 
 from attentive_owl.core.judging import Need, Usual, WaitingTake, need_of, usual
 from attentive_owl.store.models import Pupil, Report, Take
@@ -36,10 +36,8 @@ def waits() -> Select[Take]:
     )
 
 
-def in_order_of_need(session: Session, question: Select[Take], *, named: bool = False) -> list[Waiting]:
-    """Of equal need the oldest first. `named`: with their pupils and exercises."""
-    if named:
-        question = question.options(joinedload(Take.pupil), joinedload(Take.assignment))
+def in_order_of_need(session: Session, question: Select[Take]) -> list[Waiting]:
+    """Of equal need the oldest first."""
     rows = summaries(session, question.limit(_MOST_WAITING))
     usuals = _usual_shares(session, {row.take.pupil_id for row in rows}, {row.take.id for row in rows})
     found = [Waiting(row, need_of(_known(row, usuals.get(row.take.pupil_id)))) for row in rows]
