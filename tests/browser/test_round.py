@@ -75,7 +75,7 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
 
     # A go is the pupil's own until it is handed in.
     teacher.get_by_role("link", name="Listening").click()
-    expect(teacher.get_by_text("Every take has your word.")).to_be_visible()
+    expect(teacher.get_by_text("No takes yet.")).to_be_visible()
     pupil.get_by_role("button", name="Hand this one in").click()
     expect(pupil.get_by_text("This one is with your teacher.")).to_be_visible()
     teacher.reload()

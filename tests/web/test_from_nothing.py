@@ -11,6 +11,7 @@ from attentive_owl.settings import Settings
 from attentive_owl.store.models import ClassGroup, Pupil, Studio
 from attentive_owl.store.session import open_session
 from tests.conftest import Filled, Visitor, fill
+from tests.web.desk import given_take, report
 
 ACCOUNT = {"studio": "Boat House", "name": "Ida", "email": "ida@boat.example", "password": "a lamp in the bow"}
 LIST = "Ada Moor, violin, 3/4\nBo Lund, cello, 1/2, 565\n"
@@ -89,3 +90,13 @@ def test_a_broken_list_puts_nobody_in(app: Any, engine: Engine, filled: Filled) 
     assert kept.json["error"].startswith("Nobody was put in: line 3: “trumpet” is none of")
     assert teacher.post(path, json={"text": "\n", "keep": True}).status_code == 422
     assert count(engine, Pupil) == 2
+
+
+def test_nothing_handed_in_is_not_all_heard(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    assert teacher.get("/api/takes").json["none_yet"] is True
+    take = given_take(engine, filled, report())
+    assert teacher.get("/api/takes").json["none_yet"] is False
+    teacher.post(f"/api/takes/{take}/marks", json={"verdict": "accepted"})
+    after = teacher.get("/api/takes").json
+    assert (after["total"], after["none_yet"]) == (0, False)

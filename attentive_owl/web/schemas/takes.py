@@ -48,6 +48,8 @@ class TakePage(Out):
     page: int
     pages: int
     total: int
+    none_yet: bool = False
+    """Of what waits: not because every take has its word, but because none was ever handed in."""
 
 
 class TakeQuestion(In):

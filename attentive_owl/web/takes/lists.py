@@ -38,7 +38,10 @@ def listing(query: TakeQuestion) -> Any:
             ids = [own.summary.take.id for own in shown_rows]
             session.scalars(select(Take).where(Take.id.in_(ids)).options(*_WITH_NAMES)).all()
             takes = [_row(own.summary, own.need) for own in shown_rows]
-            return reply(TakePage(takes=takes, page=paged.page, pages=paged.pages, total=paged.total))
+            none_yet = not order and session.scalar(select(Take.id).where(HANDED_IN).limit(1)) is None
+            return reply(
+                TakePage(takes=takes, page=paged.page, pages=paged.pages, total=paged.total, none_yet=none_yet)
+            )
         shown = HANDED_IN
         if query.only == "goes":
             shown = and_(shown_to_teacher(settings_of(session).goes_seen), Take.handed_in_at.is_(None))

@@ -4838,6 +4838,11 @@ export interface components {
         };
         /** TakePage */
         TakePage: {
+            /**
+             * None Yet
+             * @default false
+             */
+            none_yet?: boolean;
             /** Page */
             page: number;
             /** Pages */

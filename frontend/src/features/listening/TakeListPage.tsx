@@ -50,15 +50,7 @@ const EMPTY: Record<(typeof LISTS)[number], [string, string]> = {
   ],
 };
 
-/** That every take has its word is said only where there are takes. */
-function Nothing({ only }: { only: (typeof LISTS)[number] }) {
-  const all = useQuery({
-    queryKey: ["takes", "all", 1, {}],
-    queryFn: () => answer(api.GET("/api/takes", { params: { query: { only: "all" } } })),
-    enabled: only === "unmarked",
-  });
-  if (only === "unmarked" && all.isPending) return null;
-  const [title, words] = EMPTY[only === "unmarked" && all.data?.total === 0 ? "all" : only];
+function Nothing({ about: [title, words] }: { about: [string, string] }) {
   return (
     <Empty title={title}>
       <Typography>{words}</Typography>
@@ -123,7 +115,7 @@ export function TakeListPage() {
             </Button>
           </Empty>
         ) : (
-          <Nothing only={only} />
+          <Nothing about={EMPTY[takes.data.none_yet ? "all" : only]} />
         )
       ) : (
         <>
