@@ -23,6 +23,35 @@ class DecodedFile:
     sample_rate: int
 
 
+_BEGINNINGS = (
+    b"RIFF",
+    b"RF64",
+    b"fLaC",
+    b"OggS",
+    b"\x1aE\xdf\xa3",
+    b"ID3",
+    b"FORM",
+    b"caff",
+    b".snd",
+    b"#!AMR",
+    b"0&\xb2u",
+)
+"""Of WAV, FLAC, Ogg, WebM, MP3 with a title, AIFF, CAF, AU, AMR and WMA, as their formats lay down; MP4 names its kind after four
+bytes, and bare MPEG begins with eleven ones."""
+
+
+def refuse_what_is_no_sound(path: Path) -> None:
+    """A page or a picture that was chosen in the place of a recording, told by its first bytes; whether there is sound in it is not
+    known by that. Raises AudioFileError."""
+    with open(path, "rb") as file:
+        head = file.read(12)
+    if not head:
+        raise AudioFileError("This file is empty.")
+    bare = head[0] == 0xFF and len(head) > 1 and head[1] >= 0xE0
+    if not (head.startswith(_BEGINNINGS) or head[4:8] == b"ftyp" or bare):
+        raise AudioFileError("This file could not be read as sound.")
+
+
 def decode_to_flac(source: Path, target: Path, claimed_s: float | None = None) -> DecodedFile:
     """Decode any accepted file to one channel of 16-bit FLAC, in a child with limits on time and memory.
 
@@ -40,7 +69,7 @@ def decode_to_flac(source: Path, target: Path, claimed_s: float | None = None) -
     decoded = DecodedFile(float(answer["duration_s"]), int(answer["sample_rate"]))
     if claimed_s is not None and decoded.duration_s < claimed_s - max(0.5, 0.05 * claimed_s):
         target.unlink(missing_ok=True)
-        raise AudioFileError("Only a part of the recording arrived; please send it again.")
+        raise AudioFileError("Only a part of the recording is there.")
     return decoded
 
 

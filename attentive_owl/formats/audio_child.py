@@ -15,7 +15,7 @@ _CPU_S = 60
 _SHORTEST_S = 0.2
 _MOST_BAD_SHARE = 0.05
 _NEARLY_ALL = 0.97
-_PART_ONLY = "Only a part of this file is there; please send it again."
+_PART_ONLY = "Only a part of this file is there."
 
 
 def _finite(frame: Any) -> Any:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import uuid
 from datetime import timedelta
-from typing import Any
 
 from sqlalchemy import Engine, select
 from sqlalchemy.dialects.postgresql import insert
@@ -12,11 +11,14 @@ from sqlalchemy.orm import Session
 
 from attentive_owl.core.checking import check
 from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError
-from attentive_owl.core.judging import ENGINE, Expectations
+from attentive_owl.core.judging import ENGINE, Expectations, not_read
+from attentive_owl.core.judging import Report as JudgedReport
 from attentive_owl.core.listening import OtherLine
 from attentive_owl.core.theory import NoteNames, NoteValues, Temperament
-from attentive_owl.formats.audio import read_flac
+from attentive_owl.formats.audio import AudioFileError
+from attentive_owl.jobs.reading import samples_of
 from attentive_owl.store.audio import AudioStore
+from attentive_owl.store.erasure import remove_files
 from attentive_owl.store.exercises import line_of_take, score_for
 from attentive_owl.store.levels import good_go_of, level_of
 from attentive_owl.store.models import Assignment, AssignmentPupil, Report, Studio, Take
@@ -58,10 +60,19 @@ def check_one(engine: Engine, audio: AudioStore, take_id: uuid.UUID) -> None:
             focus=take.focus,
         )
         others = other_lines(session, take)
-        sha256, studio_id = take.sha256, take.studio_id
-    samples, rate = read_flac(audio.read(sha256, "playback"))
-    document = check(samples, rate, score, expectations, others).to_document()
-    _keep(engine, take_id, studio_id, document)
+        sha256, claimed_s = take.sha256, take.duration_s or None
+    try:
+        samples, rate = samples_of(audio, sha256, claimed_s)
+        report, duration_s = check(samples, rate, score, expectations, others), len(samples) / rate
+    except AudioFileError as error:
+        report, duration_s = not_read(str(error), expectations), None
+    with open_session(engine, "a job knows only the take") as session:
+        take = session.get(Take, take_id, with_for_update={"of": Take})
+        if take is not None:
+            _keep(session, take, report, duration_s)
+        else:
+            # Erased while it was listened to: what was read of it goes too.
+            remove_files(session, audio, [sha256])
 
 
 def other_lines(session: Session, take: Take) -> list[OtherLine]:
@@ -96,16 +107,18 @@ def other_lines(session: Session, take: Take) -> list[OtherLine]:
     return lines
 
 
-def _keep(engine: Engine, take_id: uuid.UUID, studio_id: uuid.UUID, document: dict[str, Any]) -> None:
-    with open_session(engine, "a job knows only the take") as session:
-        session.execute(
-            insert(Report)
-            .values(id=uuid.uuid4(), take_id=take_id, studio_id=studio_id, engine=ENGINE, document=document)
-            .on_conflict_do_nothing(index_elements=["take_id", "engine"])
+def _keep(session: Session, take: Take, report: JudgedReport, duration_s: float | None) -> None:
+    """`duration_s`: of what was read; None where nothing was."""
+    session.execute(
+        insert(Report)
+        .values(
+            id=uuid.uuid4(), take_id=take.id, studio_id=take.studio_id, engine=ENGINE, document=report.to_document()
         )
-        take = session.get(Take, take_id)
-        if take is not None:
-            take.state = "checked" if document["accepted"] else "refused"
+        .on_conflict_do_nothing(index_elements=["take_id", "engine"])
+    )
+    take.state = "checked" if report.accepted else "refused"
+    if duration_s is not None:
+        take.duration_s = duration_s
 
 
 def give_up(engine: Engine, take_id: uuid.UUID) -> None:

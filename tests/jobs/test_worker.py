@@ -10,10 +10,13 @@ from typing import Any
 import pytest
 from sqlalchemy import Engine, func, select, text
 
+from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.playing import Habits
 from attentive_owl.formats.audio import flac_bytes
+from attentive_owl.jobs import checking
 from attentive_owl.settings import Settings
+from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Report, Take
 from attentive_owl.store.session import open_session
 from tests.conftest import RATE, Filled, Visitor, played
@@ -54,8 +57,7 @@ def test_a_take_that_can_not_be_checked_is_given_up_and_says_so(
 ) -> None:
     receipt = hand_in(Visitor(app).pupil(filled), filled, violin_take).json
     # The sound is lost behind our back.
-    for kind in ("playback", "original"):
-        (settings.var / "audio" / kind / receipt["sha256"][:2] / receipt["sha256"]).unlink()
+    (settings.var / "audio" / "original" / receipt["sha256"][:2] / receipt["sha256"]).unlink()
     with worker(settings):
         wait_for(lambda: state(engine, receipt["id"]) == "stuck")
 
@@ -108,3 +110,20 @@ def test_a_take_that_kills_its_worker_is_given_up_after_three(
 def doing(engine: Engine) -> bool:
     with engine.connect() as connection:
         return bool(connection.scalar(text("SELECT count(*) FROM procrastinate_jobs WHERE status = 'doing'")))
+
+
+def test_what_is_erased_while_it_is_listened_to_leaves_nothing(
+    app: Any, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    teacher = Visitor(app).teacher(filled)
+    take_id = hand_in(Visitor(app).pupil(filled), filled, violin_take).json["id"]
+
+    def erased_in_between(*arguments: Any) -> Any:
+        body = {"name": filled.pupil_name}
+        assert teacher.post(f"/api/pupils/{filled.pupil_id}/erase", json=body).status_code == 200
+        return check(*arguments)
+
+    monkeypatch.setattr(checking, "check", erased_in_between)
+    checking.check_one(engine, AudioStore(settings.audio_url), uuid.UUID(take_id))
+    kinds = (settings.var / "audio").glob("*/*/*")
+    assert [path for path in kinds if path.is_file()] == []

@@ -9,6 +9,7 @@ import pytest
 import vobject
 from sqlalchemy import Engine, select
 
+from attentive_owl.jobs.reading import samples_of
 from attentive_owl.jobs.upkeep import let_go_of_sounds, remind
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
@@ -130,6 +131,7 @@ def test_a_yes_that_is_taken_back_hides_the_sound_at_once_and_then_deletes_it(
 ) -> None:
     teacher, audio = Visitor(app).teacher(filled), AudioStore(settings.audio_url)
     sent = hand_in(Visitor(app).pupil(filled), filled, violin_take).json
+    samples_of(audio, sent["sha256"], None)
     with open_session(engine, "tests listen") as session:
         own = session.scalars(select(Take)).one()
         # The same sound serves as a question for help.

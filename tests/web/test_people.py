@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -9,6 +10,7 @@ from typing import Any
 import pytest
 from sqlalchemy import Engine, func, select, text
 
+from attentive_owl.jobs.reading import samples_of
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Assignment, Base, Invitation, Pupil, Studio, Take
@@ -24,6 +26,11 @@ def rows(engine: Engine) -> dict[str, int]:
             table.name: connection.scalar(select(func.count()).select_from(table)) or 0
             for table in Base.metadata.sorted_tables
         }
+
+
+def sha256_of(engine: Engine, take_id: str) -> str:
+    with open_session(engine, "tests look") as session:
+        return session.get_one(Take, uuid.UUID(take_id)).sha256
 
 
 def files(settings: Settings) -> int:
@@ -114,6 +121,8 @@ def test_erasing_leaves_no_row_no_file_and_no_job(
     teacher.post(f"/api/takes/{take}/marks", json={"verdict": "accepted", "remark": "Lovely."})
     teacher.post(f"/api/takes/{take}/overrules", json={"cause": "drift", "says": "not_so"})
     address = f"/api/pupils/{filled.pupil_id}/erase"
+    assert files(settings) == 1
+    samples_of(AudioStore(settings.audio_url), sha256_of(engine, take), None)
     assert files(settings) == 2
     assert teacher.post(address, json={"name": "Somebody"}).status_code == 422
     assert files(settings) == 2
@@ -136,7 +145,7 @@ def test_a_recording_that_two_pupils_handed_in_stays_for_the_other(
     second = hand_in(Visitor(app).pupil(filled, filled.other_phrase), filled, violin_take).json
     assert second["sha256"] == first
     teacher.post(f"/api/pupils/{filled.pupil_id}/erase", json={"name": filled.pupil_name})
-    assert AudioStore(settings.audio_url).exists(first, "playback")
+    samples_of(AudioStore(settings.audio_url), first, None)
     assert teacher.get(f"/api/takes/{second['id']}/audio").status_code == 200
     teacher.post(f"/api/pupils/{filled.other_pupil_id}/erase", json={"name": filled.other_pupil_name})
     assert not AudioStore(settings.audio_url).exists(first, "playback")
@@ -178,6 +187,7 @@ def test_only_the_demo_is_thrown_away(
     stranger = fill(engine, settings, "two")
     hand_in(Visitor(app).pupil(filled), filled, violin_take)
     other = hand_in(Visitor(app).pupil(stranger), stranger, violin_take).json["id"]
+    samples_of(AudioStore(settings.audio_url), sha256_of(engine, other), None)
     with open_session(engine, "tests make it a demo") as session:
         session.get_one(Studio, filled.studio_id).demo = demo
     teacher = Visitor(app).teacher(filled)

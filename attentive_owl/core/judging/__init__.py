@@ -4,7 +4,7 @@ from attentive_owl.core.judging.cause import cause_key
 from attentive_owl.core.judging.expectations import LEVELS, Expectations, GoodGoRule, Level
 from attentive_owl.core.judging.findings import FINDINGS
 from attentive_owl.core.judging.first_note import FirstNoteAnswer, answer_first_note, walk_to_first_note
-from attentive_owl.core.judging.judge import ENGINE, JUDGE, judge
+from attentive_owl.core.judging.judge import ENGINE, JUDGE, judge, not_read
 from attentive_owl.core.judging.overruling import Overruling, overruled
 from attentive_owl.core.judging.report import REPORT_FORMAT, REPORT_VERSION, Report, in_words
 from attentive_owl.core.judging.spots import Spot, spots
@@ -34,6 +34,7 @@ __all__ = [
     "in_words",
     "judge",
     "need_of",
+    "not_read",
     "overruled",
     "spots",
     "trouble_by_bar",

@@ -84,6 +84,15 @@ def _refused(refusal: Refusal, score: Score, expectations: Expectations) -> r.Re
     )
 
 
+def not_read(why: str, expectations: Expectations) -> r.Report:
+    """Of a file in which no sound could be read. `why`: one sentence for its owner."""
+    again = f"{why} Play it again, or choose another file."
+    return replace(
+        _nothing_judged(Refusal("unreadable", 0.0, 0.0, (), 0.0), expectations),
+        refusal=r.ReportRefusal("unreadable", TITLES["unreadable"], again, again, f"{why} Not judged."),
+    )
+
+
 def _nothing_judged(source: Performance | Refusal, expectations: Expectations) -> r.Report:
     """What every report says, before anything is judged."""
     return r.Report(

@@ -167,6 +167,7 @@ REFUSALS: dict[str, Say] = {
 """Code -> what is said."""
 
 TITLES: dict[str, str] = {
+    "unreadable": "the file could not be read",
     "silence": "silence",
     "too_short": "too short",
     "too_far": "too far from the microphone",

@@ -133,7 +133,8 @@ class TakeOut(Out):
     """Of the bow hold."""
     picture_wanted: bool
     """The teacher asks for one, and an adult has said yes."""
-    audio_url: str
+    audio_url: str | None
+    """None: not read yet, or there is nothing that could be played."""
     sound_gone: bool
     """The recording was deleted; its figures stay."""
     recorded_at_lesson: bool

@@ -40,7 +40,7 @@ from attentive_owl.web.schemas.tuning import MomentUpload
 from attentive_owl.web.studio import checklist_for, studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
 from attentive_owl.web.takes.blueprint import api
-from attentive_owl.web.takes.sounds import keep_sound, play
+from attentive_owl.web.takes.sounds import keep_spoken, play
 from attentive_owl.web.takes.visible import judged, sound_is_gone, visible_take
 from attentive_owl.web.tuning import moment
 
@@ -240,7 +240,7 @@ def spoken_help(path: ById, form: SpokenHelp) -> Any:
         raise ProblemError(403, "An adult has to say yes before anything is recorded. Write your question instead.")
     with own_studio() as session:
         visible_take(session, path.id)
-    sha256 = keep_sound(form.sound, longest_s=_LONGEST_HELP_S).sha256
+    sha256 = keep_spoken(form.sound, _LONGEST_HELP_S)
     with own_studio() as session:
         take = visible_take(session, path.id)
         take.help_sha256 = sha256

@@ -23,7 +23,7 @@ from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.practice import NewTake
 from attentive_owl.web.schemas.takes import TakeReceipt
 from attentive_owl.web.takes.blueprint import api
-from attentive_owl.web.takes.sounds import keep_sound
+from attentive_owl.web.takes.sounds import receive
 
 
 @api.post("/takes", responses={201: TakeReceipt, 200: TakeReceipt, 413: Problem, 422: Problem})
@@ -46,7 +46,7 @@ def hand_in(form: NewTake) -> Any:
         if known is not None:
             return reply(TakeReceipt(id=known.id, sha256=known.sha256))
     # Files first, row after.
-    kept = keep_sound(form.sound, form.sha256, form.claimed_s)
+    kept = receive(form.sound, form.sha256)
     take = Take(
         pupil_id=own_id,
         assignment_id=form.assignment_id,
@@ -54,7 +54,8 @@ def hand_in(form: NewTake) -> Any:
         sha256=kept.sha256,
         file_name=Path(form.sound.filename or "take").name[:120],
         size_bytes=kept.size_bytes,
-        duration_s=kept.duration_s,
+        # What the sender says, until it is read.
+        duration_s=form.claimed_s or 0.0,
         recorded_at=_plausible(form.recorded_at),
         bpm=form.bpm,
         first_bar=form.first_bar,

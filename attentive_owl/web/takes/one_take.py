@@ -13,6 +13,7 @@ from attentive_owl.core.judging import Need, NeedKind, spots
 from attentive_owl.store.exercises import line_of_take
 from attentive_owl.store.models import Take
 from attentive_owl.web.access import own_studio, signed_in, visitor
+from attentive_owl.web.goes import LISTENED_TO
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut
@@ -25,7 +26,7 @@ from attentive_owl.web.shown import shown_to_teacher
 from attentive_owl.web.studio import marks_for, settings_of, studio_settings
 from attentive_owl.web.takes.blueprint import api
 from attentive_owl.web.takes.marking import overrule_out
-from attentive_owl.web.takes.sounds import play
+from attentive_owl.web.takes.sounds import can_be_played, play
 from attentive_owl.web.takes.visible import judged, sound_is_gone, visible_take
 from attentive_owl.web.takes.waiting import in_order_of_need, waits
 from attentive_owl.web.workshop import recipe_out
@@ -80,7 +81,9 @@ def one(path: ById) -> Any:
                 if take.picture_sha256 and take.pupil.pictures_agreed
                 else None,
                 picture_wanted=take.assignment.wants_picture and take.pupil.pictures_agreed,
-                audio_url=f"/api/takes/{take.id}/audio",
+                audio_url=f"/api/takes/{take.id}/audio"
+                if can_be_played(take.sha256) and not sound_is_gone(take)
+                else None,
                 sound_gone=sound_is_gone(take),
                 recorded_at_lesson=take.lesson_teacher_id is not None,
                 target_bpm=take.asked_bpm,
@@ -138,5 +141,7 @@ def sound(path: ById) -> Any:
         take = visible_take(session, path.id)
         if sound_is_gone(take):
             raise ProblemError(410, "The recording was deleted; what was measured of it stays.")
-        sha256 = take.sha256
+        sha256, read = take.sha256, take.state in LISTENED_TO
+    if not read and not can_be_played(sha256):
+        raise ProblemError(409, "This recording has arrived, and is being read.")
     return play(sha256)

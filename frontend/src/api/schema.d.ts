@@ -4753,7 +4753,7 @@ export interface components {
              */
             assignment_id: string;
             /** Audio Url */
-            audio_url: string;
+            audio_url: string | null;
             bars: components["schemas"]["Bars"] | null;
             /** Duration S */
             duration_s: number;

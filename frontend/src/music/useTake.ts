@@ -35,7 +35,7 @@ export function useTakeOnScore(take: Schemas["TakeOut"]) {
     () => (notes ?? []).flatMap((note) => (note.onset_s === null ? [] : [{ index: note.index, at: note.onset_s }])),
     [notes],
   );
-  const player = usePlayer(take.audio_url, onsets);
+  const player = usePlayer(take.audio_url ?? undefined, onsets);
   const playNote = (index: number) => {
     const note = notes?.[index];
     if (note?.onset_s != null && note.offset_s != null) player.playSpan(note.onset_s - BEFORE_S, note.offset_s);

@@ -65,7 +65,7 @@ function OtherTake({ take, now }: { take: Schemas["TakeOut"]; now: Schemas["Take
       ) : (
         <Loading what="Engraving" />
       )}
-      <PlayerBar player={player} src={take.audio_url} name="the other take" />
+      {take.audio_url && <PlayerBar player={player} src={take.audio_url} name="the other take" />}
     </Box>
   );
 }

@@ -158,10 +158,12 @@ function Take({ take }: { take: Schemas["TakeOut"] }) {
         )}
         {overruling.error && <Note>{overruling.error.message}</Note>}
         {take.sound_gone && <Note>The recording was deleted; what was measured of it stays.</Note>}
-        <Box className="no-print" hidden={take.sound_gone}>
-          <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
-        </Box>
-        {hearSpots && !take.sound_gone && (
+        {take.audio_url && (
+          <Box className="no-print">
+            <PlayerBar player={player} src={take.audio_url} name="the take" spots={spots.map((spot) => spot.at)} />
+          </Box>
+        )}
+        {hearSpots && take.audio_url && (
           <Spots spots={worthHearing} onAll={hearSpots} onOne={(spot) => player.playSpan(spot.start_s, spot.end_s)} />
         )}
         {accepted && <PulseStrip report={accepted} lit={new Set(lit)} />}

@@ -120,7 +120,7 @@ function Result({ take, person }: { take: Schemas["TakeOut"]; person: Person }) 
         )}
       </Box>
       <Box sx={{ order: 3 }}>
-        <PlayerBar player={player} src={take.audio_url} name="your take" large />
+        {take.audio_url && <PlayerBar player={player} src={take.audio_url} name="your take" large />}
       </Box>
     </Box>
   );
