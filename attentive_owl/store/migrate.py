@@ -9,6 +9,8 @@ from alembic.config import Config
 from procrastinate.schema import SchemaManager
 from sqlalchemy import Engine, inspect
 
+from attentive_owl.store.wall import raise_wall
+
 
 def alembic_config() -> Config:
     return Config(str(Path(__file__).with_name("alembic.ini")))
@@ -24,3 +26,4 @@ def migrate(engine: Engine) -> None:
         if not inspect(connection).has_table("procrastinate_jobs"):
             # The driver's own connection: the schema is many statements, which a prepared one can not be.
             connection.connection.driver_connection.execute(SchemaManager.get_schema())  # type: ignore[union-attr]
+        raise_wall(connection)

@@ -7,11 +7,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from sqlalchemy import Engine, create_engine, event
-from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
+from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy.orm import ORMExecuteState, Session, SessionTransaction, with_loader_criteria
 from sqlalchemy.orm.unitofwork import UOWTransaction
 
 from attentive_owl.store.models import StudioOwned
+from attentive_owl.store.wall import stay_inside
 
 _SCOPE = "studio_id"
 _UNSCOPED = "unscoped"
@@ -38,6 +39,13 @@ def open_session(engine: Engine, why: str) -> Iterator[Session]:
     is said so that every use can be found and judged."""
     with Session(engine, expire_on_commit=False, info={_UNSCOPED: why}) as session, session.begin():
         yield session
+
+
+@event.listens_for(Session, "after_begin")
+def _behind_the_wall(session: Session, _: SessionTransaction, connection: Connection) -> None:
+    """Two walls: below, each statement is kept inside by us; and the database shows no other rows, should one of ours be forgotten."""
+    if _UNSCOPED not in session.info and _SCOPE in session.info:
+        stay_inside(connection, session.info[_SCOPE])
 
 
 @event.listens_for(Session, "do_orm_execute")
