@@ -150,7 +150,11 @@ def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str =
         session.add(studio)
         session.flush()
         teacher = Teacher(
-            studio_id=studio.id, email=f"{tag}@test.example", name="Teacher", password_hash=_hashed(PASSWORD)
+            studio_id=studio.id,
+            email=f"{tag}@test.example",
+            name="Teacher",
+            password_hash=_hashed(PASSWORD),
+            rank="owner",
         )
         group = ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name="Class", code=f"CODE{tag.upper()}")
         phrases = (f"amber boat {tag}", f"cedar drum {tag}")
@@ -216,8 +220,8 @@ class Visitor:
         assert answer.status_code == 200, answer.json
         return self
 
-    def pupil(self, filled: Filled, phrase: str | None = None) -> Visitor:
-        body = {"class_code": filled.class_code, "passphrase": phrase or filled.phrase}
+    def pupil(self, filled: Filled, phrase: str | None = None, adult: bool = False) -> Visitor:
+        body = {"class_code": filled.class_code, "passphrase": phrase or filled.phrase, "adult": adult}
         answer = self.post("/api/session/pupil", json=body)
         assert answer.status_code == 200, answer.json
         return self

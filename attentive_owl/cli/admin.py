@@ -63,11 +63,11 @@ def _teacher(session: Session, email: str) -> Teacher:
     return found
 
 
-def _add_teacher(session: Session, studio: Studio, email: str, name: str) -> str:
+def _add_teacher(session: Session, studio: Studio, email: str, name: str, rank: str) -> str:
     if session.scalar(select(Teacher.id).where(func.lower(Teacher.email) == email.lower())) is not None:
         raise Sentence("This e-mail has an account already.")
     password = _new_password()
-    session.add(Teacher(studio_id=studio.id, email=email, name=name, password_hash=hash_secret(password)))
+    session.add(Teacher(studio_id=studio.id, email=email, name=name, password_hash=hash_secret(password), rank=rank))
     return password
 
 
@@ -81,7 +81,7 @@ def studio(name: str, teacher: str, email: str) -> None:
         own = Studio(name=name)
         session.add(own)
         session.flush()
-        password = _add_teacher(session, own, email, teacher)
+        password = _add_teacher(session, own, email, teacher, "owner")
     click.echo(f"{email} signs in with: {password}")
 
 
@@ -89,10 +89,11 @@ def studio(name: str, teacher: str, email: str) -> None:
 @click.argument("email")
 @click.option("--studio", "studio_name", required=True)
 @click.option("--name", required=True, help="As pupils know them.")
-def teacher(email: str, studio_name: str, name: str) -> None:
+@click.option("--rank", type=click.Choice(["owner", "teacher", "assistant"]), default="teacher", show_default=True)
+def teacher(email: str, studio_name: str, name: str, rank: str) -> None:
     """Add a teacher to a studio; prints the password."""
     with _house() as session:
-        password = _add_teacher(session, _studio(session, studio_name), email, name)
+        password = _add_teacher(session, _studio(session, studio_name), email, name, rank)
     click.echo(f"{email} signs in with: {password}")
 
 

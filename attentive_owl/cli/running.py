@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-import logging
+import os
 import sys
 from pathlib import Path
 
@@ -17,8 +17,11 @@ from attentive_owl.settings import Settings, load_settings
 def worker() -> None:
     """Check takes from the queue until told to stop. Run as many as there are processors."""
     from attentive_owl.jobs.worker import run_worker
+    from attentive_owl.ops import logs
 
-    logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s: %(message)s")
+    # Whatever it writes is for whoever runs it alone.
+    os.umask(0o077)
+    logs.begin()
     run_worker(_settings())
 
 

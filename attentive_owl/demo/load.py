@@ -78,8 +78,8 @@ def load_demo(settings: Settings) -> bool:
         studio = Studio(name=scenario.STUDIO, demo=True)
         session.add(studio)
         session.flush()
-        teacher, pupils = _people(settings, studio)
-        session.add_all([teacher, *pupils.values()])
+        teacher, assistant, pupils = _people(settings, studio)
+        session.add_all([teacher, assistant, *pupils.values()])
         session.flush()
         _desk(session, studio, teacher, pupils)
         assignments = _assignments(studio, pupils)
@@ -147,12 +147,20 @@ def _play_one(plan: _Planned) -> bytes:
     return flac_bytes(place_in_room(dry, _RATE, plan.pupil.room, plan.seed), _RATE)
 
 
-def _people(settings: Settings, studio: Studio) -> tuple[Teacher, dict[str, Pupil]]:
+def _people(settings: Settings, studio: Studio) -> tuple[Teacher, Teacher, dict[str, Pupil]]:
     teacher = Teacher(
         studio_id=studio.id,
         email=scenario.TEACHER_EMAIL,
         name=scenario.TEACHER_NAME,
         password_hash=hash_secret(scenario.TEACHER_PASSWORD),
+        rank="owner",
+    )
+    assistant = Teacher(
+        studio_id=studio.id,
+        email=scenario.ASSISTANT_EMAIL,
+        name=scenario.ASSISTANT_NAME,
+        password_hash=hash_secret(scenario.ASSISTANT_PASSWORD),
+        rank="assistant",
     )
     groups = {
         own: ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name=own[0], code=own[1])
@@ -175,7 +183,7 @@ def _people(settings: Settings, studio: Studio) -> tuple[Teacher, dict[str, Pupi
         )
         for own in scenario.PUPILS
     }
-    return teacher, pupils
+    return teacher, assistant, pupils
 
 
 def _assignments(studio: Studio, pupils: dict[str, Pupil]) -> dict[int, Assignment]:

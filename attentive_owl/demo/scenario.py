@@ -14,6 +14,9 @@ CLASS_CODE = FIRST[1]
 TEACHER_NAME = "Marit Oakhaven"
 TEACHER_EMAIL = "marit@ferryhall.example"
 TEACHER_PASSWORD = "harbour lantern"
+ASSISTANT_NAME = "Joost Aalder"
+ASSISTANT_EMAIL = "joost@ferryhall.example"
+ASSISTANT_PASSWORD = "gangway bucket"
 CONSENT_BY = "a parent (demo)"
 
 

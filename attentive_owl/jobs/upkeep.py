@@ -5,18 +5,28 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from sqlalchemy import Engine, exists, select
+from sqlalchemy import Engine, delete, exists, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.calendar import studio_days_off
 from attentive_owl.store.erasure import remove_files
-from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, OutboxMessage, Pupil, Studio, Take
+from attentive_owl.store.models import (
+    Assignment,
+    AssignmentPupil,
+    AuditEntry,
+    Exercise,
+    OutboxMessage,
+    Pupil,
+    Studio,
+    Take,
+)
 from attentive_owl.store.session import open_session, studio_session
 
 KEPT_DAYS = 180
 _WHY = "what is done once a day is done for every studio"
+_TRAIL_KEPT = timedelta(days=400)
 _SOON = timedelta(days=3)
 _TIME_TO_BEGIN = timedelta(days=2)
 """Nobody is reminded of what was set a day ago."""
@@ -76,6 +86,13 @@ def _remind_studio(session: Session, now: datetime) -> int:
         ).all()
         said += len(made)
     return said
+
+
+def forget_old_trails(engine: Engine, now: datetime | None = None) -> int:
+    """Lines of the audit trail that are older than thirteen months. Returns how many."""
+    with open_session(engine, _WHY) as session:
+        old = delete(AuditEntry).where(AuditEntry.created_at < (now or datetime.now(UTC)) - _TRAIL_KEPT)
+        return len(session.execute(old.returning(AuditEntry.id)).all())
 
 
 def let_go_of_sounds(engine: Engine, audio: AudioStore, now: datetime | None = None) -> int:

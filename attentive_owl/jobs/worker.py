@@ -14,7 +14,7 @@ from procrastinate.jobs import Job, Status
 from sqlalchemy import Engine
 
 from attentive_owl.jobs.checking import check_one, give_up
-from attentive_owl.jobs.upkeep import let_go_of_sounds, remind
+from attentive_owl.jobs.upkeep import forget_old_trails, let_go_of_sounds, remind
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore, StoreAwayError
 from attentive_owl.store.queue import CHECK_TASK, TAKES_QUEUE
@@ -70,6 +70,7 @@ def make_worker_app(settings: Settings, engine: Engine) -> procrastinate.App:
     @app.task(name="upkeep", queue=UPKEEP_QUEUE, queueing_lock="upkeep", retry=2)
     def upkeep(timestamp: int) -> None:
         said, gone = remind(engine), let_go_of_sounds(engine, audio)
+        forget_old_trails(engine)
         swept = audio.sweep(datetime.now(UTC) - _LEFT_BEHIND)
         _log.info("upkeep: %s messages, %s recordings let go, %s halves swept", said, gone, swept)
 

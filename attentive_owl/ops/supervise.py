@@ -41,7 +41,7 @@ class _Child:
     restarts: list[float] = field(default_factory=list)
 
     def start(self) -> None:
-        with open(self.log, "ab") as handle:
+        with open(os.open(self.log, os.O_WRONLY | os.O_CREAT | os.O_APPEND, 0o600), "ab") as handle:
             self.process = subprocess.Popen(
                 self.command,
                 stdout=handle,
@@ -75,7 +75,7 @@ def supervise() -> int:
         cluster.start()
         _prepare(cluster, var)
         children = [
-            _Child("web", _web_command(port), var / "log" / "web.log"),
+            _Child("web", _WEB_COMMAND, var / "log" / "web.log"),
             _Child("worker", [sys.executable, "-m", "attentive_owl.cli", "worker"], var / "log" / "worker.log"),
         ]
         for child in children:
@@ -149,11 +149,7 @@ def _is_empty(cluster: Cluster) -> bool:
         return connection.execute("SELECT 1 FROM studio LIMIT 1").fetchone() is None
 
 
-def _web_command(port: int) -> list[str]:
-    return [
-        sys.executable, "-m", "gunicorn", "-b", f"127.0.0.1:{port}", "-w", "2", "-k", "gthread", "--threads", "8", "--preload",
-        "--timeout", "120", "--graceful-timeout", "10", "attentive_owl.web.app:make_wsgi()",
-    ]  # fmt: skip
+_WEB_COMMAND = [sys.executable, "-m", "gunicorn", "-c", "python:attentive_owl.ops.gunicorn_conf"]
 
 
 def _web_answers(port: int) -> bool:
@@ -224,6 +220,7 @@ def _greet(port: int, demo: bool) -> None:
     print(f"\nAttentive Owl is open at http://127.0.0.1:{port}   (Ctrl-C ends it)\n")
     if demo:
         print(f"  Teacher   {scenario.TEACHER_EMAIL}   password: {scenario.TEACHER_PASSWORD}")
+        print(f"  Assistant {scenario.ASSISTANT_EMAIL}   password: {scenario.ASSISTANT_PASSWORD}")
         for name, code in (scenario.FIRST, scenario.SECOND):
             begins = f"  Pupil     class code {code}   words: "
             for pupil in scenario.PUPILS:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from functools import cache
 from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from procrastinate.schema import SchemaManager
 from sqlalchemy import Engine, inspect
 
@@ -14,6 +17,17 @@ from attentive_owl.store.wall import raise_wall
 
 def alembic_config() -> Config:
     return Config(str(Path(__file__).with_name("alembic.ini")))
+
+
+def is_newest(engine: Engine) -> bool:
+    """Whether every migration was run."""
+    with engine.connect() as connection:
+        return MigrationContext.configure(connection).get_current_revision() == _head()
+
+
+@cache
+def _head() -> str | None:
+    return ScriptDirectory.from_config(alembic_config()).get_current_head()
 
 
 def migrate(engine: Engine) -> None:

@@ -58,6 +58,8 @@ class Teacher(StudioOwned, Base):
     password_hash: Mapped[str]
     epoch: Mapped[int] = mapped_column(default=0, server_default="0")
     """Sessions that began in an earlier one are over."""
+    rank: Mapped[str] = mapped_column(String(16), default="teacher", server_default="teacher")
+    """owner, teacher, assistant, or left."""
 
 
 class Invitation(StudioOwned, Base):
@@ -67,6 +69,8 @@ class Invitation(StudioOwned, Base):
     token_hash: Mapped[str] = mapped_column(String(64), unique=True)
     expires_at: Mapped[datetime]
     used_at: Mapped[datetime | None]
+    rank: Mapped[str] = mapped_column(String(16), default="teacher", server_default="teacher")
+    """Of whoever comes by it."""
 
 
 ALSO_IN = Table(
@@ -438,3 +442,16 @@ class SignInAttempt(Base):
     what: Mapped[str] = mapped_column(String(64))
     """Keyed hash of what was tried: the same again is the same try."""
     at: Mapped[datetime] = mapped_column(server_default=func.now(), index=True)
+
+
+class AuditEntry(StudioOwned, Base):
+    """One line of the audit trail. It points at nothing, so that it outlives what it is about; of pupils it holds no name."""
+
+    __tablename__ = "audit_entry"
+    __table_args__ = (Index("ix_audit_entry_studio_created", "studio_id", "created_at"),)
+    actor_id: Mapped[uuid.UUID]
+    actor_name: Mapped[str] = mapped_column(String(80))
+    act: Mapped[str] = mapped_column(String(16))
+    """heard, saw, made, changed, took away, exported or erased."""
+    what: Mapped[str] = mapped_column(String(80))
+    subject_id: Mapped[uuid.UUID | None]

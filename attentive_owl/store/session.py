@@ -23,7 +23,8 @@ class ScopeError(RuntimeError):
 
 
 def make_engine(url: str, pool_size: int = 10) -> Engine:
-    return create_engine(url, pool_size=pool_size, max_overflow=10, pool_pre_ping=True)
+    # What stands in a row is nothing for a log.
+    return create_engine(url, pool_size=pool_size, max_overflow=10, pool_pre_ping=True, hide_parameters=True)
 
 
 @contextmanager

@@ -23,10 +23,11 @@ from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Pupil, Studio, StudioOwned, Teacher
 from attentive_owl.store.session import open_session, studio_session
 from attentive_owl.web.problems import ProblemError, not_found
+from attentive_owl.web.roles import MAY, WHY_NOT, Rank, Right
 from attentive_owl.web.schemas.people import Person
 
 _LONGEST = timedelta(days=90)
-_IDLE = {"teacher": timedelta(days=7), "pupil": timedelta(days=45)}
+_IDLE = {"teacher": timedelta(days=7), "pupil": timedelta(days=45), "adult": timedelta(days=45)}
 """A session that is not used for so long is over; a child comes back after the holidays with the card."""
 _NOTED_EVERY_S = 3600.0
 P = ParamSpec("P")
@@ -44,8 +45,8 @@ class Services:
 
 
 class Visitor(UserMixin):
-    """A signed-in person, as the cookie names them: 'teacher:<id>:<epoch>' or 'pupil:<id>:<epoch>'. A cookie of an earlier epoch
-    names nobody."""
+    """A signed-in person, as the cookie names them: 'teacher:<id>:<epoch>', 'pupil:<id>:<epoch>' or, with the pupil's id,
+    'adult:<id>:<epoch>'. A cookie of an earlier epoch names nobody."""
 
     def __init__(self, person: Person, studio_id: uuid.UUID, epoch: int) -> None:
         self.person = person
@@ -53,7 +54,8 @@ class Visitor(UserMixin):
         self.epoch = epoch
 
     def get_id(self) -> str:
-        return f"{self.person.role}:{self.person.id}:{self.epoch}"
+        door = "adult" if self.person.rank is Rank.ADULT else self.person.role
+        return f"{door}:{self.person.id}:{self.epoch}"
 
 
 def services() -> Services:
@@ -80,8 +82,11 @@ def own_row(session: Session, model: type[Row], row_id: uuid.UUID) -> Row:
 
 
 def visitor_for_teacher(teacher: Teacher, studio: Studio) -> Visitor:
+    rank = Rank(teacher.rank)
     person = Person(
         role="teacher",
+        rank=rank,
+        may=sorted(MAY[rank]),
         id=teacher.id,
         name=teacher.name,
         studio=studio.name,
@@ -93,9 +98,11 @@ def visitor_for_teacher(teacher: Teacher, studio: Studio) -> Visitor:
     return Visitor(person, teacher.studio_id, teacher.epoch)
 
 
-def visitor_for_pupil(pupil: Pupil, studio: Studio) -> Visitor:
+def visitor_for_pupil(pupil: Pupil, studio: Studio, rank: Rank = Rank.PUPIL) -> Visitor:
     person = Person(
         role="pupil",
+        rank=rank,
+        may=sorted(MAY[rank]),
         id=pupil.id,
         name=pupil.name,
         studio=studio.name,
@@ -107,11 +114,11 @@ def visitor_for_pupil(pupil: Pupil, studio: Studio) -> Visitor:
     return Visitor(person, pupil.studio_id, pupil.epoch)
 
 
-def _too_old(role: str) -> bool:
+def _too_old(door: str) -> bool:
     """Whether the session began too long ago, or was not used for too long; what is used now is noted."""
     now = datetime.now(UTC).timestamp()
     begun, used = cookie.get("begun", now), cookie.get("used", now)
-    if now - begun > _LONGEST.total_seconds() or now - used > _IDLE[role].total_seconds():
+    if now - begun > _LONGEST.total_seconds() or now - used > _IDLE[door].total_seconds():
         return True
     cookie.setdefault("begun", now)
     # Not at every request: a cookie that does not change is not sent.
@@ -120,11 +127,13 @@ def _too_old(role: str) -> bool:
     return False
 
 
-def _person(role: str, own_id: uuid.UUID) -> Visitor | None:
+def _person(door: str, own_id: uuid.UUID) -> Visitor | None:
     with open_session(services().engine, "the cookie says who, not which studio") as session:
-        if role == "teacher":
+        if door == "teacher":
             row = session.execute(
-                select(Teacher, Studio).join(Studio, Studio.id == Teacher.studio_id).where(Teacher.id == own_id)
+                select(Teacher, Studio)
+                .join(Studio, Studio.id == Teacher.studio_id)
+                .where(Teacher.id == own_id, Teacher.rank != Rank.LEFT)
             ).first()
             return visitor_for_teacher(*row) if row else None
         found = session.execute(
@@ -132,7 +141,7 @@ def _person(role: str, own_id: uuid.UUID) -> Visitor | None:
             .join(Studio, Studio.id == Pupil.studio_id)
             .where(Pupil.id == own_id, Pupil.archived_at.is_(None))
         ).first()
-        return visitor_for_pupil(*found) if found else None
+        return visitor_for_pupil(*found, Rank(door)) if found else None
 
 
 def end_sessions(role: str, own_id: uuid.UUID) -> None:
@@ -148,36 +157,36 @@ def make_login_manager() -> LoginManager:
 
     @manager.user_loader
     def load(key: str) -> Visitor | None:
-        role, _, rest = key.partition(":")
+        door, _, rest = key.partition(":")
         identity, _, epoch = rest.partition(":")
         try:
             own_id = uuid.UUID(identity)
         except ValueError:
             return None
-        if _too_old(role):
+        if door not in _IDLE or _too_old(door):
             return None
-        found = _person(role, own_id)
+        found = _person(door, own_id)
         return found if found is not None and str(found.epoch) == epoch else None
 
     return manager
 
 
-def _check(role: str | None) -> None:
-    """Raises 401 for somebody signed out, 403 for the other role; `role` None lets both in."""
+def _check(right: Right | None) -> None:
+    """Raises 401 for somebody signed out, 403 for somebody without the right; `right` None lets everybody else in."""
     if not current_user.is_authenticated:
         raise ProblemError(401, "Please sign in first.")
-    if role is not None and visitor().person.role != role:
-        raise ProblemError(403, f"This page is for {'teachers' if role == 'teacher' else 'pupils'}.")
+    if right is not None and right not in visitor().person.may:
+        raise ProblemError(403, WHY_NOT[right])
 
 
-def _requires(role: str | None) -> Callable[[Callable[P, R]], Callable[P, R]]:
+def _requires(right: Right | None) -> Callable[[Callable[P, R]], Callable[P, R]]:
     def decorate(view: Callable[P, R]) -> Callable[P, R]:
         @functools.wraps(view)
         def guarded(*args: P.args, **kwargs: P.kwargs) -> R:
-            _check(role)
+            _check(right)
             return view(*args, **kwargs)
 
-        cast(Any, guarded).requires = role or "anyone"
+        cast(Any, guarded).requires = right or "anyone"
         return guarded
 
     return decorate
@@ -191,7 +200,7 @@ def guard_before_body(app: Flask) -> None:
         view = app.view_functions.get(request.endpoint or "")
         wanted = getattr(view, "requires", None)
         if wanted is not None:
-            _check(None if wanted == "anyone" else wanted)
+            _check(None if wanted == "anyone" else Right(wanted))
 
 
 class CsrfByHeader(CSRFProtect):
@@ -204,6 +213,8 @@ class CsrfByHeader(CSRFProtect):
         return None
 
 
-teacher_only = _requires("teacher")
-pupil_only = _requires("pupil")
 signed_in = _requires(None)
+pupil_only = _requires(Right.PRACTISE)
+teacher_only = _requires(Right.TEACH)
+people_only = _requires(Right.PEOPLE)
+house_only = _requires(Right.HOUSE)

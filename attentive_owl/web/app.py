@@ -11,7 +11,6 @@ from typing import Any
 from flask import Response, g, make_response, send_file
 from flask_openapi3 import Info, OpenAPI
 from flask_talisman import Talisman
-from sqlalchemy import text
 from werkzeug.middleware.proxy_fix import ProxyFix
 from whitenoise import WhiteNoise
 
@@ -22,9 +21,12 @@ from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.session import make_engine
 from attentive_owl.web import (
     assigning,
+    audit,
     calendar,
     exports,
     inviting,
+    observing,
+    one_pupil,
     outbox,
     paper,
     passing,
@@ -42,16 +44,17 @@ from attentive_owl.web import (
     tuning,
     workshop,
 )
-from attentive_owl.web.access import CsrfByHeader, Services, guard_before_body, make_login_manager, services
+from attentive_owl.web.access import CsrfByHeader, Services, guard_before_body, make_login_manager
 from attentive_owl.web.problems import ProblemError
-from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas.common import Done, Problem
+from attentive_owl.web.schemas.common import Problem
 
 _BESIDE = ("*.js", "*.webmanifest", "*.png")
 _FORM_OVERHEAD_BYTES = 64 * 1024
 _FEATURES = (
     signing_in,
     inviting,
+    audit,
+    observing,
     people,
     passing,
     progress,
@@ -61,6 +64,7 @@ _FEATURES = (
     calendar,
     outbox,
     exports,
+    one_pupil,
     workshop,
     paper,
     shelf,
@@ -102,15 +106,10 @@ def create_app(settings: Settings) -> OpenAPI:
     guard_before_body(app)
     CsrfByHeader(app)
     _harden(app, settings)
+    audit.keep_trail(app)
+    observing.observe(app)
     for feature in _FEATURES:
         app.register_api(feature.api)
-
-    @app.get("/api/health", responses={200: Done})
-    def health() -> Any:
-        """Whether the application and its database answer."""
-        with services().engine.connect() as connection:
-            connection.execute(text("SELECT 1"))
-        return reply(Done())
 
     _serve_front_end(app, settings.frontend)
     if settings.proxies:

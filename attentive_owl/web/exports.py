@@ -26,7 +26,7 @@ from attentive_owl.formats.results_csv import write_csv
 from attentive_owl.store.archive import write_archive
 from attentive_owl.store.models import ClassGroup, Pupil, Studio, Take
 from attentive_owl.store.session import open_session
-from attentive_owl.web.access import own_row, own_studio, services, teacher_only, visitor
+from attentive_owl.web.access import house_only, own_row, own_studio, services, teacher_only, visitor
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.people.listing import active_pupils
 from attentive_owl.web.problems import ProblemError
@@ -40,7 +40,7 @@ from attentive_owl.web.summaries import TakeSummary, summaries
 api = APIBlueprint(
     "exports", __name__, url_prefix="/api", abp_tags=[Tag(name="exports")], abp_responses={401: Problem, 404: Problem}
 )
-_HEADS = (
+RESULT_HEADS = (
     "pupil", "instrument", "exercise", "recorded", "bars", "asked bpm", "played bpm", "state", "not judged because",
     "pitch", "rhythm", "notes at home %", "good go", "teacher", "remark",
 )  # fmt: skip
@@ -70,11 +70,11 @@ def results(query: ClassQuestion) -> Any:
             .order_by(Take.recorded_at.desc(), Take.id)
             .limit(_MOST_ROWS)
         )
-        data = write_csv(_HEADS, [_result(own, clock) for own in summaries(session, question)])
+        data = write_csv(RESULT_HEADS, [result_row(own, clock) for own in summaries(session, question)])
     return send_file(io.BytesIO(data), mimetype="text/csv", download_name="results.csv", as_attachment=True, max_age=0)
 
 
-def _result(own: TakeSummary, clock: StudioClock) -> tuple[str | int | float | None, ...]:
+def result_row(own: TakeSummary, clock: StudioClock) -> tuple[str | int | float | None, ...]:
     take = own.take
     return (
         take.pupil.name,
@@ -101,7 +101,7 @@ def pupil_on_paper(path: ById) -> Any:
     clock = studio_clock()
     with own_studio() as session:
         pupil = own_row(session, Pupil, path.id)
-        pdf = pupil_records_pdf(_records(session, [pupil], clock))
+        pdf = pupil_records_pdf(records_of(session, [pupil], clock))
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="record.pdf", max_age=0)
 
 
@@ -111,14 +111,14 @@ def class_of_records(query: ClassQuestion) -> Any:
     """A page for each pupil, for a parents' evening."""
     clock = studio_clock()
     with own_studio() as session:
-        records = _records(session, active_pupils(session, query.class_id), clock)
+        records = records_of(session, active_pupils(session, query.class_id), clock)
     if not records:
         raise ProblemError(422, "There is nobody in this class yet.")
     pdf = pupil_records_pdf(records)
     return send_file(io.BytesIO(pdf), mimetype="application/pdf", download_name="records.pdf", max_age=0)
 
 
-def _records(session: Session, pupils: list[Pupil], clock: StudioClock) -> list[PupilRecord]:
+def records_of(session: Session, pupils: list[Pupil], clock: StudioClock) -> list[PupilRecord]:
     stories = stories_of(session, pupils, clock)
     return [_record(own, stories[own.id], clock) for own in pupils]
 
@@ -196,7 +196,7 @@ def class_on_paper(query: ProgressQuestion) -> Any:
 
 
 @api.get("/studio/archive.zip")
-@teacher_only
+@house_only
 def whole_studio() -> Any:
     """Everything, to be kept like a key: hashes of passwords and cards are in it."""
     studio_id: uuid.UUID = visitor().studio_id

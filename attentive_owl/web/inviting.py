@@ -14,15 +14,18 @@ from attentive_owl.store.erasure import erase_studio, remove_files
 from attentive_owl.store.models import Invitation, Studio, Teacher
 from attentive_owl.store.passphrases import hash_secret
 from attentive_owl.store.session import open_session
-from attentive_owl.web.access import own_row, own_studio, services, teacher_only, visitor, visitor_for_teacher
+from attentive_owl.web.access import house_only, own_row, own_studio, services, visitor, visitor_for_teacher
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
+from attentive_owl.web.roles import Rank
 from attentive_owl.web.schemas.common import ById, Done, Problem
 from attentive_owl.web.schemas.people import (
     InvitationOut,
     InvitationQuestion,
     Invited,
     InvitedAccount,
+    NewInvitation,
+    RankChange,
     SessionState,
     Staff,
     TeacherOut,
@@ -37,7 +40,7 @@ _WHY = "who comes by a link is nobody yet"
 
 
 @api.get("/teachers", responses={200: Staff})
-@teacher_only
+@house_only
 def staff() -> Any:
     with own_studio() as session:
         teachers = session.scalars(select(Teacher).order_by(Teacher.name)).all()
@@ -55,19 +58,36 @@ def staff() -> Any:
 
 
 @api.post("/invitations", responses={201: Invited})
-@teacher_only
-def invite() -> Any:
+@house_only
+def invite(body: NewInvitation) -> Any:
     """A link, shown this once: it is handed over by whatever way the teachers have."""
     token = secrets.token_urlsafe(24)
     with own_studio() as session:
-        own = Invitation(token_hash=_hash(token), expires_at=datetime.now(UTC) + _GOOD_FOR)
+        own = Invitation(token_hash=_hash(token), expires_at=datetime.now(UTC) + _GOOD_FOR, rank=body.rank)
         session.add(own)
         session.flush()
         return reply(Invited(id=own.id, path=f"/join/{token}", expires_at=own.expires_at), 201)
 
 
+@api.patch("/teachers/<uuid:id>", responses={200: TeacherOut, 409: Problem})
+@house_only
+def change_rank(path: ById, body: RankChange) -> Any:
+    """Owner, teacher, assistant, or left; sessions that began with another rank end. A studio always has an owner."""
+    with own_studio() as session:
+        everybody = {own.id: own for own in session.scalars(select(Teacher).order_by(Teacher.id).with_for_update())}
+        own = everybody.get(path.id)
+        if own is None:
+            raise not_found()
+        others = [one for one in everybody.values() if one.rank == Rank.OWNER and one.id != own.id]
+        if body.rank is not Rank.OWNER and not others:
+            raise ProblemError(409, "Somebody has to run the studio: make another one the owner first.")
+        if own.rank != body.rank:
+            own.rank, own.epoch = body.rank, own.epoch + 1
+        return reply(TeacherOut.model_validate(own, from_attributes=True))
+
+
 @api.delete("/invitations/<uuid:id>", responses={200: Done})
-@teacher_only
+@house_only
 def withdraw(path: ById) -> Any:
     with own_studio() as session:
         session.delete(own_row(session, Invitation, path.id))
@@ -95,7 +115,7 @@ def join(body: InvitedAccount) -> Any:
         own, studio = row
         if session.scalar(select(Teacher.id).where(func.lower(Teacher.email) == body.email.lower())) is not None:
             raise ProblemError(422, "This e-mail has an account already.")
-        teacher = Teacher(studio_id=studio.id, email=body.email, name=body.name, password_hash=hashed)
+        teacher = Teacher(studio_id=studio.id, email=body.email, name=body.name, password_hash=hashed, rank=own.rank)
         session.add(teacher)
         own.used_at = datetime.now(UTC)
         session.flush()
@@ -116,7 +136,7 @@ def _hash(token: str) -> str:
 
 
 @api.delete("/studio", responses={200: SessionState, 409: Problem})
-@teacher_only
+@house_only
 def throw_demo_away() -> Any:
     """The invented studio, whole. A real one is never thrown away by a button."""
     studio_id = visitor().studio_id

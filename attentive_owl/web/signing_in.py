@@ -26,6 +26,7 @@ from attentive_owl.web.access import (
 )
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
+from attentive_owl.web.roles import Rank
 from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.people import (
     FirstAccount,
@@ -82,7 +83,7 @@ def first(body: FirstAccount) -> Any:
         studio = Studio(name=body.studio)
         session.add(studio)
         session.flush()
-        teacher = Teacher(studio_id=studio.id, email=body.email, name=body.name, password_hash=hashed)
+        teacher = Teacher(studio_id=studio.id, email=body.email, name=body.name, password_hash=hashed, rank=Rank.OWNER)
         session.add(teacher)
         session.flush()
         found = visitor_for_teacher(teacher, studio)
@@ -97,7 +98,7 @@ def teacher(body: TeacherSignIn) -> Any:
         row = session.execute(
             select(Teacher, Studio)
             .join(Studio, Studio.id == Teacher.studio_id)
-            .where(func.lower(Teacher.email) == email)
+            .where(func.lower(Teacher.email) == email, Teacher.rank != Rank.LEFT)
         ).first()
         hashed = row[0].password_hash if row else nobody()
         found = visitor_for_teacher(*row) if row else None
@@ -123,7 +124,7 @@ def pupil(body: PupilSignIn) -> Any:
                 .where(Pupil.group_id == group.id, Pupil.phrase_key == key, Pupil.archived_at.is_(None))
             ).first()
         hashed = row[0].phrase_hash if row else nobody()
-        found = visitor_for_pupil(*row) if row else None
+        found = visitor_for_pupil(*row, Rank.ADULT if body.adult else Rank.PUPIL) if row else None
     if not verify_secret(hashed, phrase) or found is None:
         raise ProblemError(401, "That class code and those words do not belong together. Look at your card once more.")
     was_right(services().engine, attempt)

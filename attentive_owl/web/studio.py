@@ -16,7 +16,7 @@ from attentive_owl.core.instruments import Instrument, Mark, PlacedMark, checkli
 from attentive_owl.formats.paper.tape_strip import tape_strip_pdf
 from attentive_owl.store.models import Pupil, Studio
 from attentive_owl.store.tapes import tapes_of
-from attentive_owl.web.access import own_studio, signed_in, teacher_only, visitor
+from attentive_owl.web.access import own_studio, people_only, signed_in, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
@@ -43,7 +43,7 @@ def words() -> Any:
 
 
 @api.put("/studio/settings", responses={200: StudioSettings, 422: Problem})
-@teacher_only
+@people_only
 def change_words(body: StudioSettings) -> Any:
     for key, cue in body.cues.items():
         if key not in PATTERNS:

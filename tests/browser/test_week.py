@@ -259,7 +259,7 @@ def test_a_teacher_comes_by_a_link(site: str, filled: Filled, open_page: OpenPag
     page = open_page()
     enter_as_teacher(page, site, filled)
     page.get_by_role("link", name="Studio", exact=True).click()
-    page.get_by_role("button", name="Invite a teacher").click()
+    page.get_by_role("button", name="Make it").click()
     link = page.get_by_label("The link; it is shown this once").input_value()
     other = open_page()
     other.goto(link)

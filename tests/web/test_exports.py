@@ -64,7 +64,7 @@ def rich(app: Any, engine: Engine, filled: Filled, violin_take: bytes) -> Filled
     teacher.post("/api/lessons", json={"class_id": other, "day": "2026-12-01", "starts": "10:00", "minutes": 45})
     teacher.post("/api/breaks", json={"name": "Ice", "first_day": "2026-12-01", "last_day": "2026-12-02"})
     teacher.call("PUT", f"/api/pupils/{filled.pupil_id}/declined", json={"recipe": own["recipe"]})
-    teacher.post("/api/invitations")
+    teacher.post("/api/invitations", json={})
     return filled
 
 

@@ -15,7 +15,7 @@ from attentive_owl.core.instruments import instrument
 from attentive_owl.formats.roster import RosterRow, read_roster
 from attentive_owl.store.models import ClassGroup, LearningPath, Pupil
 from attentive_owl.store.passphrases import hash_secret, new_class_code, new_passphrase, passphrase_key
-from attentive_owl.web.access import own_row, own_studio, services, teacher_only
+from attentive_owl.web.access import own_row, own_studio, people_only, services, teacher_only
 from attentive_owl.web.people.blueprint import api
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
@@ -60,7 +60,7 @@ def class_out(group: ClassGroup) -> ClassOut:
 
 
 @api.post("/classes", responses={201: ClassOut})
-@teacher_only
+@people_only
 def new_class(body: NewClass) -> Any:
     with own_studio() as session:
         group = ClassGroup(name=body.name, code=new_class_code(), pupils=[], guests=[])
@@ -70,7 +70,7 @@ def new_class(body: NewClass) -> Any:
 
 
 @api.patch("/classes/<uuid:id>", responses={200: ClassOut})
-@teacher_only
+@people_only
 def rename_class(path: ById, body: NewClass) -> Any:
     with own_studio() as session:
         group = own_row(session, ClassGroup, path.id)
@@ -79,7 +79,7 @@ def rename_class(path: ById, body: NewClass) -> Any:
 
 
 @api.delete("/classes/<uuid:id>", responses={200: ClassOut, 409: Problem})
-@teacher_only
+@people_only
 def drop_class(path: ById) -> Any:
     """Only while nobody is in it: a pupil is never lost with a class."""
     with own_studio() as session:
@@ -92,7 +92,7 @@ def drop_class(path: ById) -> Any:
 
 
 @api.post("/classes/<uuid:id>/roster", responses={200: RosterOut, 422: Problem})
-@teacher_only
+@people_only
 def read_list(path: ById, body: Roster) -> Any:
     """Pupils from a list: first looked at, then kept, all of them or none."""
     with own_studio() as session:
@@ -117,7 +117,7 @@ def read_list(path: ById, body: Roster) -> Any:
 
 
 @api.post("/pupils", responses={201: Card})
-@teacher_only
+@people_only
 def add(body: NewPupil) -> Any:
     with own_studio() as session:
         group = session.scalar(select(ClassGroup).where(ClassGroup.id == body.class_id))
@@ -131,7 +131,7 @@ def add(body: NewPupil) -> Any:
 
 
 @api.patch("/pupils/<uuid:id>", responses={200: PupilOut})
-@teacher_only
+@people_only
 def change(path: ById, body: PupilChange) -> Any:
     with own_studio() as session:
         pupil = _own_pupil(session, path.id)
@@ -168,7 +168,7 @@ def change(path: ById, body: PupilChange) -> Any:
 
 
 @api.post("/pupils/<uuid:id>/passphrase", responses={200: Card})
-@teacher_only
+@people_only
 def new_card(path: ById) -> Any:
     """New words for a pupil; the old ones stop working."""
     with own_studio() as session:

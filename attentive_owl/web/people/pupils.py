@@ -21,7 +21,8 @@ from attentive_owl.store.models import (
     Take,
     TuningReading,
 )
-from attentive_owl.web.access import own_row, own_studio, services, teacher_only
+from attentive_owl.store.session import open_session
+from attentive_owl.web.access import own_row, own_studio, people_only, services, teacher_only
 from attentive_owl.web.people.blueprint import api
 from attentive_owl.web.people.classes import new_card_for, pupil_out
 from attentive_owl.web.problems import ProblemError
@@ -65,14 +66,14 @@ def _detail(session: Session, pupil: Pupil) -> PupilDetail:
 
 
 @api.post("/pupils/<uuid:id>/archive", responses={200: PupilOut})
-@teacher_only
+@people_only
 def archive(path: ById) -> Any:
     """Out of the lists: the card no longer works, takes and record stay."""
     return _archived(path.id, datetime.now(UTC))
 
 
 @api.post("/pupils/<uuid:id>/restore", responses={200: PupilOut})
-@teacher_only
+@people_only
 def restore(path: ById) -> Any:
     return _archived(path.id, None)
 
@@ -85,7 +86,7 @@ def _archived(pupil_id: uuid.UUID, at: datetime | None) -> Any:
 
 
 @api.put("/pupils/<uuid:id>/classes", responses={200: PupilDetail})
-@teacher_only
+@people_only
 def also_in(path: ById, body: AlsoIn) -> Any:
     """The classes of a pupil beside the one whose code is on the card."""
     with own_studio() as session:
@@ -96,7 +97,7 @@ def also_in(path: ById, body: AlsoIn) -> Any:
 
 
 @api.post("/pupils/<uuid:id>/move", responses={200: Card})
-@teacher_only
+@people_only
 def move(path: ById, body: Move) -> Any:
     """Into another class, whose code stands on the card: so there is a new card, and the old one stops working."""
     with own_studio() as session:
@@ -107,7 +108,7 @@ def move(path: ById, body: Move) -> Any:
 
 
 @api.post("/pupils/<uuid:id>/merge", responses={200: PupilDetail, 422: Problem})
-@teacher_only
+@people_only
 def merge(path: ById, body: Merge) -> Any:
     """Two entries of one child: what the first has goes to the second, whose card stays; the first is gone."""
     with own_studio() as session:
@@ -147,7 +148,7 @@ def _hand_over(session: Session, gone: uuid.UUID, stays: uuid.UUID) -> None:
 
 
 @api.post("/pupils/<uuid:id>/erase", responses={200: Done, 422: Problem})
-@teacher_only
+@people_only
 def erase(path: ById, body: Erase) -> Any:
     """For good: rows and recordings. The name is typed, so that nobody is erased by a slip."""
     with own_studio() as session:
@@ -156,6 +157,6 @@ def erase(path: ById, body: Erase) -> Any:
             raise ProblemError(422, "That is not the name: nothing was erased.")
         hashes = erase_pupil(session, pupil.id)
     # Only after the commit: a file that is gone can not be rolled back.
-    with own_studio() as session:
+    with open_session(services().engine, "its files may be another studio's too") as session:
         remove_files(session, services().audio, hashes)
     return reply(Done())

@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import Field, StringConstraints
 
 from attentive_owl.core.exercises import Ease
+from attentive_owl.web.roles import Rank, Right
 from attentive_owl.web.schemas.common import FrameName, In, Instrument, Name, Out
 
 
@@ -20,10 +21,15 @@ class TeacherSignIn(In):
 class PupilSignIn(In):
     class_code: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
     passphrase: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+    adult: bool = False
+    """The adult at home, with the pupil's card."""
 
 
 class Person(Out):
     role: Literal["teacher", "pupil"]
+    """Into which of the two rooms the person comes."""
+    rank: Rank
+    may: list[Right]
     id: UUID
     name: str
     studio: str
@@ -75,14 +81,28 @@ class Invited(Out):
 
 class InvitationOut(Out):
     id: UUID
+    rank: Rank
     created_at: datetime
     expires_at: datetime
+
+
+StaffRank = Literal[Rank.OWNER, Rank.TEACHER, Rank.ASSISTANT]
 
 
 class TeacherOut(Out):
     id: UUID
     name: str
     email: str
+    rank: Rank
+
+
+class RankChange(In):
+    rank: Literal[Rank.OWNER, Rank.TEACHER, Rank.ASSISTANT, Rank.LEFT]
+    """Left: no door opens any more, and what they wrote stays."""
+
+
+class NewInvitation(In):
+    rank: StaffRank = Rank.TEACHER
 
 
 class Staff(Out):
@@ -91,6 +111,21 @@ class Staff(Out):
     """Links that nobody has used yet."""
     demo: bool
     """This is the invented studio."""
+
+
+class AuditLine(Out):
+    created_at: datetime
+    actor_name: str
+    act: str
+    what: str
+    subject_id: UUID | None
+    """Of the row that it was about; who is erased has no name any more."""
+
+
+class AuditPage(Out):
+    lines: list[AuditLine]
+    page: int
+    pages: int
 
 
 class SessionState(Out):

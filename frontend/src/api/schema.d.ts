@@ -87,6 +87,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest first. */
+        get: operations["audit_trail_audit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/breaks": {
         parameters: {
             query?: never;
@@ -345,8 +362,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whether the application and its database answer. */
-        get: operations["health_api_health_get"];
+        /** Whether the web lives. It asks nobody else, so that it is not ended for what others lack. */
+        get: operations["observing_health_health_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -500,6 +517,23 @@ export interface paths {
         post?: never;
         /** Undo of a mark. */
         delete: operations["takes_take_mark_back_marks__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** In the text format of Prometheus, with the token of OWL_METRICS_TOKEN; without that setting there is nothing here. */
+        get: operations["observing_metrics_metrics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -704,6 +738,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pupils/{id}/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For an adult who asks what is kept of a child, and for a pupil who goes to another teacher. */
+        get: operations["one_pupil_everything_pupils__uuid_id__archive_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pupils/{id}/classes": {
         parameters: {
             query?: never;
@@ -864,6 +915,23 @@ export interface paths {
         };
         /** One pupil over months. */
         get: operations["story_story_pupils__uuid_id__story_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether all that is needed is there. */
+        get: operations["observing_ready_ready_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1477,6 +1545,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/teachers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Owner, teacher, assistant, or left; sessions that began with another rank end. A studio always has an owner. */
+        patch: operations["inviting_change_rank_teachers__uuid_id__patch"];
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -1642,6 +1727,31 @@ export interface components {
              * @default []
              */
             pupil_ids?: string[];
+        };
+        /** AuditLine */
+        AuditLine: {
+            /** Act */
+            act: string;
+            /** Actor Name */
+            actor_name: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Subject Id */
+            subject_id: string | null;
+            /** What */
+            what: string;
+        };
+        /** AuditPage */
+        AuditPage: {
+            /** Lines */
+            lines: components["schemas"]["AuditLine"][];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
         };
         /**
          * Bars
@@ -2359,6 +2469,7 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            rank: components["schemas"]["Rank"];
         };
         /** Invited */
         Invited: {
@@ -2750,6 +2861,15 @@ export interface components {
             new: string[];
             /** Pupils */
             pupils: string[];
+        };
+        /** NewInvitation */
+        NewInvitation: {
+            /**
+             * Rank
+             * @default teacher
+             * @enum {string}
+             */
+            rank?: "owner" | "teacher" | "assistant";
         };
         /** NewMark */
         NewMark: {
@@ -3154,12 +3274,15 @@ export interface components {
             id: string;
             /** Instrument */
             instrument: ("violin" | "viola" | "cello" | "bass") | null;
+            /** May */
+            may: components["schemas"]["Right"][];
             /** May Record */
             may_record: boolean;
             /** Most Bytes */
             most_bytes: number;
             /** Name */
             name: string;
+            rank: components["schemas"]["Rank"];
             /**
              * Role
              * @enum {string}
@@ -3477,10 +3600,39 @@ export interface components {
         };
         /** PupilSignIn */
         PupilSignIn: {
+            /**
+             * Adult
+             * @default false
+             */
+            adult?: boolean;
             /** Class Code */
             class_code: string;
             /** Passphrase */
             passphrase: string;
+        };
+        /**
+         * Rank
+         * @enum {string}
+         */
+        Rank: "owner" | "teacher" | "assistant" | "left" | "pupil" | "adult";
+        /** RankChange */
+        RankChange: {
+            /**
+             * Rank
+             * @enum {string}
+             */
+            rank: "owner" | "teacher" | "assistant" | "left";
+        };
+        /** Readiness */
+        Readiness: {
+            /** Database */
+            database: boolean;
+            /** Newest Form */
+            newest_form: boolean;
+            /** Store */
+            store: boolean;
+            /** Worker */
+            worker: boolean;
         };
         /** RecheckOut */
         RecheckOut: {
@@ -3993,6 +4145,11 @@ export interface components {
             /** Word */
             word: string;
         };
+        /**
+         * Right
+         * @enum {string}
+         */
+        Right: "practise" | "teach" | "people" | "house";
         /**
          * Room
          * @description What is around one exercise while it is practised.
@@ -4979,6 +5136,7 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            rank: components["schemas"]["Rank"];
         };
         /** TeacherSignIn */
         TeacherSignIn: {
@@ -5431,6 +5589,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit_trail_audit_get: {
+        parameters: {
+            query?: {
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };
@@ -6274,7 +6472,7 @@ export interface operations {
             };
         };
     };
-    health_api_health_get: {
+    observing_health_health_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -6377,7 +6575,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInvitation"];
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -6741,6 +6943,35 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    observing_metrics_metrics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {
@@ -7433,6 +7664,46 @@ export interface operations {
             };
         };
     };
+    one_pupil_everything_pupils__uuid_id__archive_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     people_also_in_pupils__uuid_id__classes_put: {
         parameters: {
             query?: never;
@@ -7943,6 +8214,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    observing_ready_ready_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readiness"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readiness"];
                 };
             };
         };
@@ -10337,6 +10646,68 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    inviting_change_rank_teachers__uuid_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeacherOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -21,6 +21,11 @@ export function useSession() {
   return useQuery({ queryKey: KEY, queryFn: fetchSession, staleTime: Infinity });
 }
 
+/** Whether the person who is signed in may do such things; the server asks too. */
+export function useMay(right: Person["may"][number]): boolean {
+  return useSession().data?.may.includes(right) ?? false;
+}
+
 export function useWhatIsHere(): Schemas["SessionState"]["here"] {
   return useQuery({ queryKey: HERE, queryFn: () => "studio" as const, enabled: false, initialData: "studio" as const })
     .data;

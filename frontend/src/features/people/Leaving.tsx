@@ -57,6 +57,19 @@ export function Leaving({ pupil }: { pupil: Schemas["PupilOut"] }) {
           Out of the lists; the card no longer works, takes and record stay. It can be turned back.
         </Typography>
       </Box>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, alignItems: "center" }}>
+        <Button
+          variant="outlined"
+          component="a"
+          href={`/api/pupils/${pupil.id}/archive.zip`}
+          download={`${pupil.name}.zip`}
+        >
+          Everything as one file
+        </Button>
+        <Typography sx={{ color: "text.secondary", flex: "1 1 300px" }}>
+          For an adult who asks what is kept, or for the next teacher: record, results, what was said, recordings.
+        </Typography>
+      </Box>
       {twins.length > 0 && (
         <Box component="details">
           <summary>Two entries of one child</summary>

@@ -8,6 +8,7 @@ import { useDeferredValue, useState, type ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
+import { useMay } from "../../app/session";
 import { colours } from "../../app/theme";
 import { ClassChoice, useClasses } from "../../ui/ClassChoice";
 import { Paging } from "../../ui/Paging";
@@ -25,6 +26,7 @@ const MANY = 15;
 /** Classes and who is in them: who plays what, their cards, and whether an adult has said yes to recordings. */
 export function People() {
   const classes = useClasses();
+  const mayChange = useMay("people");
   const [params, setParams] = useSearchParams();
   const [adding, setAdding] = useState<Class | null>(null);
   const [listing, setListing] = useState<Class | null>(null);
@@ -119,7 +121,7 @@ export function People() {
         />
       )}
       {cards.length > 0 && <CardDialog cards={cards} onClose={() => setCards([])} />}
-      <ClassName />
+      {mayChange && <ClassName />}
       {classes.data.archived > 0 && <Archived count={classes.data.archived} />}
     </>
   );
@@ -137,6 +139,7 @@ interface SectionProps {
 
 function ClassSection({ group, pupils, onAdd, onList, onCard, children }: SectionProps) {
   const [renaming, setRenaming] = useState(false);
+  const mayChange = useMay("people");
   return (
     <Box component="section" aria-label={group.name} sx={{ mb: 4 }}>
       <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 2, mb: 2 }}>
@@ -146,14 +149,18 @@ function ClassSection({ group, pupils, onAdd, onList, onCard, children }: Sectio
             Class code <b>{group.code}</b> · {group.pupils.length} {group.pupils.length === 1 ? "pupil" : "pupils"}
           </Typography>
         </Box>
-        <Button onClick={() => setRenaming(true)}>Rename</Button>
-        {group.pupils.length === 0 && <DropClass id={group.id} />}
-        <Button variant="outlined" onClick={onList}>
-          Several at once
-        </Button>
-        <Button variant="contained" onClick={onAdd}>
-          New pupil
-        </Button>
+        {mayChange && (
+          <>
+            <Button onClick={() => setRenaming(true)}>Rename</Button>
+            {group.pupils.length === 0 && <DropClass id={group.id} />}
+            <Button variant="outlined" onClick={onList}>
+              Several at once
+            </Button>
+            <Button variant="contained" onClick={onAdd}>
+              New pupil
+            </Button>
+          </>
+        )}
       </Box>
       {renaming && <ClassName id={group.id} name={group.name} onClose={() => setRenaming(false)} />}
       <Paper component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>

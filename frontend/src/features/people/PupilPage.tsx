@@ -6,6 +6,7 @@ import { lazy, Suspense } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 
 import { answer, api } from "../../api/client";
+import { useMay } from "../../app/session";
 import { Few } from "../../ui/Few";
 import { Loading, Trouble } from "../../ui/states";
 import { instrumentWords } from "../../ui/words";
@@ -27,7 +28,9 @@ type Part = (typeof PARTS)[number][0];
 export function PupilPage() {
   const { id = "" } = useParams();
   const [params, setParams] = useSearchParams();
-  const part = PARTS.find(([key]) => key === params.get("part"))?.[0] ?? "way";
+  const mayChange = useMay("people");
+  const parts = PARTS.filter(([key]) => mayChange || key !== "about");
+  const part = parts.find(([key]) => key === params.get("part"))?.[0] ?? "way";
   const pupil = useQuery({
     queryKey: ["pupil", id],
     queryFn: () => answer(api.GET("/api/pupils/{id}", { params: { path: { id } } })),
@@ -61,7 +64,7 @@ export function PupilPage() {
           <Few<Part>
             label="What is shown"
             value={part}
-            values={PARTS}
+            values={parts}
             onPick={(next) => setParams({ part: next }, { replace: true })}
           />
           <Button size="small" variant="outlined" component={Link} to={`/listening?only=all&pupil_id=${own.id}`}>

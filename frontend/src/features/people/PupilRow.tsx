@@ -9,6 +9,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
+import { useMay } from "../../app/session";
 import { colours } from "../../app/theme";
 import { Note } from "../../ui/states";
 import { useStudioSettings } from "../../ui/vocabulary";
@@ -18,6 +19,7 @@ import { Frames } from "./Frames";
 /** One pupil in the list: what is wanted most often is done here, all else on the pupil's own page. */
 export function PupilRow({ pupil, onCard }: { pupil: Schemas["PupilOut"]; onCard: (card: Schemas["Card"]) => void }) {
   const queries = useQueryClient();
+  const mayChange = useMay("people");
   const [asking, setAsking] = useState<"consent" | "card" | "frames" | null>(null);
   const [adult, setAdult] = useState("");
   const [pictures, setPictures] = useState(false);
@@ -45,7 +47,7 @@ export function PupilRow({ pupil, onCard }: { pupil: Schemas["PupilOut"]; onCard
       <Box
         sx={{
           display: "grid",
-          gridTemplateColumns: { xs: "1fr", md: "200px 1fr 260px auto" },
+          gridTemplateColumns: { xs: "1fr", md: "200px 1fr 320px auto" },
           gap: { xs: 0.5, md: 2 },
           alignItems: "center",
         }}
@@ -71,42 +73,44 @@ export function PupilRow({ pupil, onCard }: { pupil: Schemas["PupilOut"]; onCard
             No adult has said yes yet
           </Box>
         )}
-        <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
-          {pupil.consent_at ? (
-            <Button
-              size="small"
-              onClick={() => consent.mutate({ consent_by: "", pictures_agreed: false })}
-              aria-label={`Take back consent for ${pupil.name}`}
-            >
-              Take back
-            </Button>
-          ) : (
+        {mayChange && (
+          <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
+            {pupil.consent_at ? (
+              <Button
+                size="small"
+                onClick={() => consent.mutate({ consent_by: "", pictures_agreed: false })}
+                aria-label={`Take back consent for ${pupil.name}`}
+              >
+                Take back
+              </Button>
+            ) : (
+              <Button
+                size="small"
+                variant="outlined"
+                onClick={() => setAsking("consent")}
+                aria-label={`Note consent for ${pupil.name}`}
+              >
+                Note a yes
+              </Button>
+            )}
             <Button
               size="small"
               variant="outlined"
-              onClick={() => setAsking("consent")}
-              aria-label={`Note consent for ${pupil.name}`}
+              onClick={() => setAsking(asking === "frames" ? null : "frames")}
+              aria-label={`What the hand of ${pupil.name} knows, and which line is theirs`}
             >
-              Note a yes
+              Hand{pupil.known.length ? ` (${pupil.known.length})` : ""}
             </Button>
-          )}
-          <Button
-            size="small"
-            variant="outlined"
-            onClick={() => setAsking(asking === "frames" ? null : "frames")}
-            aria-label={`What the hand of ${pupil.name} knows, and which line is theirs`}
-          >
-            Hand{pupil.known.length ? ` (${pupil.known.length})` : ""}
-          </Button>
-          <Button
-            size="small"
-            variant="outlined"
-            onClick={() => setAsking("card")}
-            aria-label={`New card for ${pupil.name}`}
-          >
-            New card
-          </Button>
-        </Box>
+            <Button
+              size="small"
+              variant="outlined"
+              onClick={() => setAsking("card")}
+              aria-label={`New card for ${pupil.name}`}
+            >
+              New card
+            </Button>
+          </Box>
+        )}
       </Box>
       {asking === "consent" && (
         <Box

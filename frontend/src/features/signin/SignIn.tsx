@@ -67,7 +67,7 @@ function CardForm({ adult }: { adult: boolean }) {
         void handleSubmit((body) => {
           // Before it is known who comes in: with that, this form is gone.
           if (adult) void go("/home");
-          enter.mutate(body);
+          enter.mutate({ ...body, adult });
         })(event)
       }
     >

@@ -1,22 +1,43 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
 import Paper from "@mui/material/Paper";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, api } from "../../api/client";
+import { answer, api, type Schemas } from "../../api/client";
 import { useSessionChange } from "../../app/session";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { dayWords } from "../../ui/words";
+import { Quiet } from "../../ui/Quiet";
+import { Trail } from "./Trail";
 
-/** Who teaches here, how others come in, and the whole studio as one file. */
+type StaffRank = NonNullable<Schemas["NewInvitation"]["rank"]>;
+const RANKS = [
+  ["owner", "Everything, and who teaches here"],
+  ["teacher", "Teach, and look after people and settings"],
+  ["assistant", "Hear, mark and set; no cards, no settings"],
+  ["left", "Nothing: has left"],
+] as const;
+const LINK_FOR: Record<string, string> = { owner: "an owner", teacher: "a teacher", assistant: "an assistant" };
+
+/** Who teaches here and what each may do, how others come in, who did what, and the whole studio as one file. */
 export function House() {
   const queries = useQueryClient();
   const staff = useQuery({ queryKey: ["staff"], queryFn: () => answer(api.GET("/api/teachers")) });
   const refresh = () => void queries.invalidateQueries({ queryKey: ["staff"] });
-  const invite = useMutation({ mutationFn: () => answer(api.POST("/api/invitations")), onSuccess: refresh });
+  const [rank, setRank] = useState<StaffRank>("teacher");
+  const invite = useMutation({
+    mutationFn: () => answer(api.POST("/api/invitations", { body: { rank } })),
+    onSuccess: refresh,
+  });
+  const change = useMutation({
+    mutationFn: (to: { id: string; rank: Schemas["RankChange"]["rank"] }) =>
+      answer(api.PATCH("/api/teachers/{id}", { params: { path: { id: to.id } }, body: { rank: to.rank } })),
+    onSettled: refresh,
+  });
   const withdraw = useMutation({
     mutationFn: (id: string) => answer(api.DELETE("/api/invitations/{id}", { params: { path: { id } } })),
     onSettled: () => {
@@ -30,16 +51,51 @@ export function House() {
   return (
     <Paper component="section" aria-label="The house" sx={{ p: 2.5, display: "grid", gap: 1.5 }}>
       <Typography variant="h2">The house</Typography>
-      <Typography>
-        {teachers.length === 1 ? "One teacher" : `${teachers.length} teachers`}:{" "}
-        {teachers.map((own) => `${own.name} (${own.email})`).join(", ")}.
-      </Typography>
+      <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0, display: "grid", gap: 1 }}>
+        {teachers.map((own) => (
+          <Box component="li" key={own.id} sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center" }}>
+            <Typography sx={{ flex: "1 1 280px" }}>
+              {own.name} <Quiet>({own.email})</Quiet>
+            </Typography>
+            <TextField
+              select
+              size="small"
+              label={`What ${own.name} may do`}
+              value={own.rank}
+              disabled={change.isPending}
+              onChange={(event) =>
+                change.mutate({ id: own.id, rank: event.target.value as Schemas["RankChange"]["rank"] })
+              }
+              sx={{ minWidth: 300 }}
+            >
+              {RANKS.map(([key, words]) => (
+                <MenuItem key={key} value={key}>
+                  {words}
+                </MenuItem>
+              ))}
+            </TextField>
+          </Box>
+        ))}
+      </Box>
+      {change.isError && <Note>{change.error.message}</Note>}
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center" }}>
+        <TextField
+          select
+          size="small"
+          label="A link for"
+          value={rank}
+          onChange={(event) => setRank(event.target.value as StaffRank)}
+          sx={{ minWidth: 160 }}
+        >
+          <MenuItem value="teacher">a teacher</MenuItem>
+          <MenuItem value="assistant">an assistant</MenuItem>
+          <MenuItem value="owner">an owner</MenuItem>
+        </TextField>
         <Button variant="outlined" disabled={invite.isPending} onClick={() => invite.mutate()}>
-          Invite a teacher
+          Make it
         </Button>
         <Typography sx={{ color: "text.secondary" }}>
-          Makes a link that works once, for a week. Whoever has it sees every pupil here: hand it over yourself.
+          It works once, for a week. Whoever has it sees every pupil here: hand it over yourself.
         </Typography>
       </Box>
       {invite.data && (
@@ -58,7 +114,8 @@ export function House() {
       {open.map((own) => (
         <Box key={own.id} sx={{ display: "flex", gap: 1.5, alignItems: "center", flexWrap: "wrap" }}>
           <span>
-            A link made {dayWords(own.created_at)}, good until {dayWords(own.expires_at)}
+            A link for {LINK_FOR[own.rank] ?? own.rank}, made {dayWords(own.created_at)}, good until{" "}
+            {dayWords(own.expires_at)}
           </span>
           <Button size="small" onClick={() => withdraw.mutate(own.id)}>
             Withdraw it
@@ -75,56 +132,9 @@ export function House() {
           installation.
         </Typography>
       </Box>
-      <OwnPassword />
+      <Trail />
       {demo && <DemoAway />}
     </Paper>
-  );
-}
-
-function OwnPassword() {
-  const [old, setOld] = useState("");
-  const [fresh, setFresh] = useState("");
-  const change = useSessionChange((body: { old: string; new: string }) =>
-    answer(api.POST("/api/session/password", { body })),
-  );
-  return (
-    <Box component="details">
-      <summary>My password</summary>
-      <Box
-        component="form"
-        onSubmit={(event: React.FormEvent) => {
-          event.preventDefault();
-          change.mutate({ old, new: fresh });
-        }}
-        sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", mt: 1.5 }}
-      >
-        <TextField
-          size="small"
-          type="password"
-          label="Until now"
-          autoComplete="current-password"
-          required
-          value={old}
-          onChange={(event) => setOld(event.target.value)}
-        />
-        <TextField
-          size="small"
-          type="password"
-          label="From now on, ten letters or more"
-          autoComplete="new-password"
-          required
-          value={fresh}
-          onChange={(event) => setFresh(event.target.value)}
-          slotProps={{ htmlInput: { minLength: 10 } }}
-          sx={{ minWidth: 280 }}
-        />
-        <Button type="submit" variant="outlined" disabled={change.isPending || !old || fresh.length < 10}>
-          Change it
-        </Button>
-        {change.isSuccess && <span role="status">Changed; every other session has ended.</span>}
-      </Box>
-      {change.isError && <Note>{change.error.message}</Note>}
-    </Box>
   );
 }
 

@@ -9,10 +9,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
+import { useMay } from "../../app/session";
 import { Loading, Note, Trouble } from "../../ui/states";
 import { inVocabulary, useStudioSettings } from "../../ui/vocabulary";
 import { GoodGo } from "./GoodGo";
 import { House } from "./House";
+import { OwnPassword } from "./OwnPassword";
 import { Levels } from "./Levels";
 import { Practice } from "./Practice";
 import { RecordSettings } from "./Record";
@@ -24,6 +26,7 @@ const COUNTS: Words["count_in"][] = ["1 2 3 4", "1 2 ready go", "1 and 2 and", "
 /** The studio's own words and tapes. */
 export function Studio() {
   const words = useStudioSettings();
+  const mayChange = useMay("people");
   const catalogue = useQuery({
     queryKey: ["catalogue"],
     queryFn: () => answer(api.GET("/api/catalogue")),
@@ -32,11 +35,24 @@ export function Studio() {
   if (words.isPending || catalogue.isPending) return <Loading what="Opening the studio" />;
   if (words.isError) return <Trouble error={words.error} again={() => void words.refetch()} />;
   if (catalogue.isError) return <Trouble error={catalogue.error} again={() => void catalogue.refetch()} />;
+  if (!mayChange)
+    return (
+      <>
+        <Typography variant="h1" sx={{ mb: 2 }}>
+          Studio
+        </Typography>
+        <Paper component="section" aria-label="Me" sx={{ p: 2.5, maxWidth: 980 }}>
+          <Typography sx={{ mb: 1.5 }}>Words, levels and tapes are set by the teachers of the studio.</Typography>
+          <OwnPassword />
+        </Paper>
+      </>
+    );
   return <Desk kept={words.data as Words} catalogue={catalogue.data} />;
 }
 
 function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"] }) {
   const queries = useQueryClient();
+  const mayHouse = useMay("house");
   const [pattern, setPattern] = useState<string>("sixteenths-eighths");
   const save = useMutation({
     mutationFn: (next: Words) => answer(api.PUT("/api/studio/settings", { body: next })),
@@ -131,7 +147,10 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
       <Practice kept={kept} catalogue={catalogue} onChange={change} />
       <Tapes kept={kept} catalogue={catalogue} onChange={(marks) => change({ marks })} />
       <RecordSettings kept={kept} onChange={change} />
-      <House />
+      <Paper component="section" aria-label="Me" sx={{ p: 2.5 }}>
+        <OwnPassword />
+      </Paper>
+      {mayHouse && <House />}
     </Box>
   );
 }

@@ -1,0 +1,115 @@
+"""The audit trail: who of the studio's staff heard, changed, exported and erased what. Every request that does so leaves one line, in one
+place, so that no new route can forget it."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from flask import Flask, Response, request
+from flask_login import current_user
+from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from attentive_owl.store.models import AuditEntry
+from attentive_owl.web.access import house_only, own_studio
+from attentive_owl.web.paging import Page, count_of
+from attentive_owl.web.replies import reply
+from attentive_owl.web.roles import Right
+from attentive_owl.web.schemas.calendar import PageQuestion
+from attentive_owl.web.schemas.common import Problem
+from attentive_owl.web.schemas.people import AuditLine, AuditPage, Person
+
+api = APIBlueprint("audit", __name__, url_prefix="/api", abp_tags=[Tag(name="audit")], abp_responses={401: Problem})
+_PER_PAGE = 50
+_ONE_LINE = timedelta(minutes=10)
+_RULE = "/api/{}".format
+CHANGES_NOTHING = frozenset(
+    ("POST", _RULE(name)) for name in ("preview", "sheet", "export", "line", "tuning-check", "assignments/<uuid:id>/first-note")
+) | {("DELETE", "/api/session"), ("POST", "/api/session/teacher")}  # fmt: skip
+"""What asks by POST because the question is long, and coming and going."""
+READS: dict[str, tuple[str, str]] = {
+    _RULE("takes/<uuid:id>/audio"): ("heard", "a recording"),
+    _RULE("takes/<uuid:id>/help"): ("heard", "a spoken question for help"),
+    _RULE("takes/<uuid:id>/picture"): ("saw", "a picture of a bow hold"),
+    _RULE("takes/<uuid:id>/report.pdf"): ("exported", "a report on paper"),
+    _RULE("pupils/<uuid:id>/record.pdf"): ("exported", "a pupil's record on paper"),
+    _RULE("pupils/<uuid:id>/archive.zip"): ("exported", "everything of one pupil"),
+    _RULE("records.pdf"): ("exported", "a page of each pupil"),
+    _RULE("class.pdf"): ("exported", "the picture of a class"),
+    _RULE("results.csv"): ("exported", "results as CSV"),
+    _RULE("studio/archive.zip"): ("exported", "the whole studio"),
+}
+"""What is read of a child, and what leaves the studio."""
+_THINGS = {
+    "assignments": "an assignment", "breaks": "days off", "classes": "a class", "exercises": "an exercise", "invitations": "a link for a colleague",
+    "lessons": "a lesson", "marks": "a mark", "outbox": "a message of the outbox", "overrules": "an overrule", "passed": "a passed step",
+    "paths": "a learning path", "pupils": "a pupil", "recheck": "old takes to be checked again", "session": "an own password",
+    "sheets": "a week's sheet", "studio": "the studio's settings", "takes": "a take", "teachers": "who teaches here",
+}  # fmt: skip
+_PARTS = {
+    "archive": "that a pupil has left", "classes": "the classes of a pupil", "declined": "what is suggested for a pupil",
+    "marks": "a mark of a take", "merge": "two entries of a pupil into one", "move": "the class of a pupil", "overrules": "an overrule of a take",
+    "passed": "what a pupil has passed", "passphrase": "the card of a pupil", "recheck": "a take to be checked again",
+    "restore": "that a pupil is back", "roster": "pupils of a class from a list", "send": "a week's sheet, sent",
+    "template": "a template of a sheet",
+}  # fmt: skip
+_ACTS = {"POST": "made", "PUT": "changed", "PATCH": "changed", "DELETE": "took away"}
+
+
+def line_for(method: str, rule: str) -> tuple[str, str] | None:
+    """What such a request does, as the trail says it; None for what leaves no line."""
+    if method == "GET":
+        return READS.get(rule)
+    if (method, rule) in CHANGES_NOTHING or not rule.startswith("/api/"):
+        return None
+    thing, *parts = rule.removeprefix("/api/").split("/")
+    last = parts[-1] if parts and not parts[-1].startswith("<") else ""
+    if last == "erase":
+        return "erased", "a pupil"
+    return _ACTS[method], _PARTS.get(last, _THINGS.get(thing, thing))
+
+
+def keep_trail(app: Flask) -> None:
+    @app.after_request
+    def note_down(answer: Response) -> Response:
+        rule = request.url_rule.rule if request.url_rule else ""
+        line = line_for(request.method, rule) if answer.status_code < 300 else None
+        if line is not None and current_user.is_authenticated and Right.TEACH in current_user.person.may:
+            with own_studio() as session:
+                _keep(session, current_user.person, *line, subject_id=(request.view_args or {}).get("id"))
+        return answer
+
+
+def _keep(session: Session, person: Person, act: str, what: str, subject_id: uuid.UUID | None) -> None:
+    """A sheet is kept at every pause in the writing, and a sound is fetched in pieces: the same within ten minutes is one line."""
+    same = select(AuditEntry.id).where(
+        AuditEntry.created_at > datetime.now(UTC) - _ONE_LINE,
+        AuditEntry.actor_id == person.id,
+        AuditEntry.act == act,
+        AuditEntry.what == what,
+        AuditEntry.subject_id.is_not_distinct_from(subject_id),
+    )
+    if session.scalar(same.limit(1)) is None:
+        session.add(AuditEntry(actor_id=person.id, actor_name=person.name, act=act, what=what, subject_id=subject_id))
+
+
+@api.get("/audit", responses={200: AuditPage})
+@house_only
+def trail(query: PageQuestion) -> Any:
+    """The newest first."""
+    question = select(AuditEntry)
+    with own_studio() as session:
+        paged = Page(count_of(session, question), _PER_PAGE, query.page)
+        rows = session.scalars(
+            question.order_by(AuditEntry.created_at.desc(), AuditEntry.id).limit(_PER_PAGE).offset(paged.first)
+        )
+        return reply(
+            AuditPage(
+                lines=[AuditLine.model_validate(own, from_attributes=True) for own in rows],
+                page=paged.page,
+                pages=paged.pages,
+            )
+        )
