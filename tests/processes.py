@@ -41,10 +41,10 @@ def worker(settings: Settings) -> Any:
     return running(settings, "worker", "attentive_owl.cli", "worker", OWL_STALLED_S="3")
 
 
-def web(settings: Settings, port: int) -> Any:
+def web(settings: Settings, port: int, **more: str) -> Any:
     return running(
-        settings, "web", "gunicorn", "-b", f"127.0.0.1:{port}", "-w", "1", "-k", "gthread", "--threads", "8",
-        "attentive_owl.web.app:make_wsgi()",
+        settings, "web", "gunicorn", "-c", "python:attentive_owl.ops.gunicorn_conf",
+        OWL_PORT=str(port), OWL_WEB_WORKERS="1", **more,
     )  # fmt: skip
 
 

@@ -23,6 +23,8 @@ COMMANDS = {
     "demo": ("running:demo", "Fill an empty database with the demo scenario."),
     "admin": ("admin:admin", "Studios and teachers: make, reset, sign out, erase."),
     "archive": ("archive:archive", "A whole studio as one file, out and in again."),
+    "backup": ("backup:backup", "Everything of an installation into one file."),
+    "restore": ("backup:restore", "And back, into an empty installation."),
     "openapi": ("running:openapi", "Write the OpenAPI document of the web interface."),
 }
 """Name -> module and function within this package, and its one line of help."""

@@ -15,6 +15,11 @@ from pathlib import Path
 import psycopg
 
 _OWNER = "owl"
+_QUIET_LOG = (
+    # What stands in a row, and what somebody typed, is nothing for a log; a file for each day of the week, written over.
+    "-c log_error_verbosity=terse -c log_min_error_statement=panic -c logging_collector=on -c log_filename=server-%a.log "
+    "-c log_rotation_age=1d -c log_truncate_on_rotation=on -c log_file_mode=0600"
+)
 _SYSTEM_USER = "postgres"
 
 
@@ -32,7 +37,8 @@ def port_is_free(port: int) -> bool:
     return True
 
 
-def _programs() -> Path:
+def programs() -> Path:
+    """Where PostgreSQL's own programs are, the newest of them. Raises OpsError."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]))
     if found:
         return found[-1].parent
@@ -76,7 +82,7 @@ class Cluster:
             self.stop()
         if not port_is_free(self.port):
             raise OpsError(f"Port {self.port} is taken by another program; set OWL_PG_PORT to a free one.")
-        options = f"-h 127.0.0.1 -p {self.port} -k ''"
+        options = f"-h 127.0.0.1 -p {self.port} -k '' {_QUIET_LOG}"
         if not self.durable:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
         log = self._data() / "server.log"
@@ -153,7 +159,7 @@ class Cluster:
         return Path("/var/lib/attentive-owl") / name
 
     def _run(self, program: str, *arguments: str) -> None:
-        command = [str(_programs() / program), *arguments]
+        command = [str(programs() / program), *arguments]
         if os.geteuid() == 0:
             command = ["runuser", "-u", _SYSTEM_USER, "--", *command]
         # pg_ctl's server keeps what it inherits open: a pipe would never end, a file does no harm.

@@ -16,7 +16,8 @@ _figures.mkdir(mode=0o700, parents=True)
 os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(_figures)
 
 wsgi_app = "attentive_owl.web.app:make_wsgi()"
-bind = f"127.0.0.1:{os.environ.get('OWL_PORT', '8420')}"
+# Loopback, but in a container, whose own walls stand around it.
+bind = f"{os.environ.get('OWL_BIND', '127.0.0.1')}:{os.environ.get('OWL_PORT', '8420')}"
 workers = int(os.environ.get("OWL_WEB_WORKERS", "2"))
 worker_class = "gthread"
 threads = 8

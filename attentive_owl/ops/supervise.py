@@ -22,12 +22,14 @@ import psycopg
 from attentive_owl.demo import scenario
 from attentive_owl.demo.load import load_demo
 from attentive_owl.ops.cluster import Cluster, OpsError, port_is_free
+from attentive_owl.ops.own_user import hand_over, own_user
 from attentive_owl.settings import ROOT, load_settings
 from attentive_owl.store.migrate import migrate
 from attentive_owl.store.session import make_engine
 
 _READY_S = 60.0
 _STOP_S = 20.0
+_LOG_BYTES, _LOGS_KEPT = 10 * 1024**2, 5
 _PR_SET_PDEATHSIG = 1
 
 
@@ -36,6 +38,8 @@ class _Child:
     name: str
     command: list[str]
     log: Path
+    user: str | None = None
+    """As whom; None: as ourselves."""
     process: subprocess.Popen[bytes] | None = None
     started: float = 0.0
     restarts: list[float] = field(default_factory=list)
@@ -50,6 +54,9 @@ class _Child:
                 # A group of its own: Ctrl-C comes to us, and we end it in order.
                 start_new_session=True,
                 preexec_fn=_die_with_parent,
+                user=self.user,
+                group=self.user,
+                extra_groups=[] if self.user else None,
             )
         self.started = time.monotonic()
 
@@ -73,10 +80,14 @@ def supervise() -> int:
     children: list[_Child] = []
     try:
         cluster.start()
+        # From here on what is written is for its owner alone: recordings, logs, keys. (The database's folder is its own user's.)
+        os.umask(0o077)
+        _close(var)
         _prepare(cluster, var)
+        user = _as_whom(var)
         children = [
-            _Child("web", _WEB_COMMAND, var / "log" / "web.log"),
-            _Child("worker", [sys.executable, "-m", "attentive_owl.cli", "worker"], var / "log" / "worker.log"),
+            _Child("web", _WEB_COMMAND, var / "log" / "web.log", user),
+            _Child("worker", [sys.executable, "-m", "attentive_owl.cli", "worker"], var / "log" / "worker.log", user),
         ]
         for child in children:
             child.start()
@@ -90,12 +101,47 @@ def supervise() -> int:
                 _revive_database(cluster, stopping)
             for child in children:
                 _revive(child)
+                _turn(child.log)
         return 0
     finally:
         for child in children:
             _end(child)
         cluster.stop()
         held.close()
+
+
+def _as_whom(var: Path) -> str | None:
+    try:
+        user = own_user(var)
+    except LookupError as error:
+        print(error, flush=True)
+        return None
+    if user is not None:
+        hand_over(var, user)
+    return user
+
+
+def _close(var: Path) -> None:
+    """What an earlier program left open to others."""
+    for folder in (var / "audio", var / "log"):
+        if folder.is_dir():
+            folder.chmod(0o700)
+    for log in (var / "log").glob("*.log*"):
+        log.chmod(0o600)
+
+
+def _turn(log: Path) -> None:
+    """A log that has grown is begun anew, and the last ones are kept. Its writer goes on in the same file, which it always writes at
+    the end of."""
+    if not log.exists() or log.stat().st_size < _LOG_BYTES:
+        return
+    for number in range(_LOGS_KEPT, 1, -1):
+        older = log.with_name(f"{log.name}.{number - 1}")
+        if older.exists():
+            older.replace(log.with_name(f"{log.name}.{number}"))
+    with open(os.open(log.with_name(f"{log.name}.1"), os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as copy:
+        copy.write(log.read_bytes())
+    os.truncate(log, 0)
 
 
 def _hold(var: Path) -> IO[str]:

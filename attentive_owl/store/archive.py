@@ -18,14 +18,13 @@ from sqlalchemy.orm import Session
 from attentive_owl.core.exercises import RecipeError
 from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError
 from attentive_owl.formats.musicxml import write_musicxml
-from attentive_owl.store.audio import AudioStore
+from attentive_owl.store.audio import KINDS, AudioStore
 from attentive_owl.store.exercises import score_for
 from attentive_owl.store.models import Base
 from attentive_owl.store.queue import defer_check
 
 FORMAT = "attentive-owl-studio"
 VERSION = 1
-_SOUND_KINDS = ("original", "playback", "picture")
 _NOT_OURS = ("sign_in_attempt",)
 _MOST_JSON = 2_000_000_000
 
@@ -104,7 +103,7 @@ def write_archive(session: Session, studio_id: uuid.UUID, audio: AudioStore, out
         sounds = 0
         for take in rows["take"]:
             for sha256 in {take["sha256"], take["help_sha256"], take["picture_sha256"]} - {None}:
-                for kind in _SOUND_KINDS:
+                for kind in KINDS:
                     name = f"sounds/{kind}/{sha256}"
                     if name not in package.NameToInfo and audio.exists(sha256, kind):
                         # Sound does not get smaller.
@@ -156,7 +155,7 @@ def read_archive(session: Session, audio: AudioStore, source: Path) -> uuid.UUID
             known = {own for row in document["tables"].get("take", []) for own in _hashes(row)}
             for name in package.namelist():
                 parts = name.split("/")
-                if len(parts) == 3 and parts[0] == "sounds" and parts[1] in _SOUND_KINDS and parts[2] in known:
+                if len(parts) == 3 and parts[0] == "sounds" and parts[1] in KINDS and parts[2] in known:
                     audio.put_bytes(package.read(name), parts[2], parts[1])
             return studio_id
     except (zipfile.BadZipFile, KeyError, json.JSONDecodeError, UnicodeDecodeError) as error:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 import uuid
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -13,6 +13,8 @@ from typing import Any
 import fsspec
 from fsspec.implementations.local import LocalFileSystem
 
+KINDS = ("original", "playback", "picture")
+"""What is kept for good, by hash; demonstrations stand beside them, and can be made again."""
 _PART = ".part"
 
 
@@ -94,6 +96,14 @@ class AudioStore:
         self.check()
         data: bytes = self._files.cat_file(self._path(sha256, kind))
         return data
+
+    def names(self) -> Iterator[tuple[str, str]]:
+        """(kind, name) of everything that is kept for good. Raises StoreAwayError."""
+        self.check()
+        for path in self._files.find(self._root) if self._files.exists(self._root) else []:
+            *_, kind, _, name = path.split("/")
+            if kind in KINDS and not name.endswith(_PART):
+                yield kind, name
 
     def exists(self, sha256: str, kind: str) -> bool:
         return bool(self._files.exists(self._path(sha256, kind)))

@@ -8,10 +8,8 @@ from collections.abc import Iterable
 from sqlalchemy import ColumnElement, delete, select, text
 from sqlalchemy.orm import Session
 
-from attentive_owl.store.audio import AudioStore
+from attentive_owl.store.audio import KINDS, AudioStore
 from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, Pupil, Studio, Take
-
-_KINDS = ("original", "playback", "picture")
 
 
 def erase_pupil(session: Session, pupil_id: uuid.UUID) -> set[str]:
@@ -53,4 +51,4 @@ def remove_files(session: Session, audio: AudioStore, hashes: Iterable[str]) -> 
     for column in (Take.sha256, Take.help_sha256, Take.picture_sha256):
         held = select(column).where(column.in_(wanted), Take.sound_removed_at.is_(None))
         wanted -= {own for own in session.scalars(held) if own}
-    return sum(audio.remove(own, kind) for own in wanted for kind in _KINDS)
+    return sum(audio.remove(own, kind) for own in wanted for kind in KINDS)

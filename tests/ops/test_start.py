@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import shutil
 import signal
@@ -15,6 +16,7 @@ from pathlib import Path
 
 import pytest
 
+from attentive_owl.ops import own_user, supervise
 from attentive_owl.ops.cluster import Cluster, OpsError, port_is_free
 from tests.conftest import free_port
 from tests.processes import wait_for
@@ -53,7 +55,7 @@ def wait_until_open(process: subprocess.Popen[str]) -> None:
 
 def answers(port: int) -> bool:
     try:
-        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5) as answer:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/ready", timeout=5) as answer:
             return bool(answer.status == 200)
     except OSError:
         return False
@@ -92,7 +94,12 @@ def test_up_and_down_with_nothing_left_behind(home: Path) -> None:
     wait_until_open(process)
     with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health") as answer:
         assert answer.status == 200
-    assert oct((home / "database.url").stat().st_mode)[-3:] == "600"
+    assert answers(port)
+    for name in ("database.url", "secret.key", "log/web.log", "log/worker.log", "store.seen"):
+        assert oct((home / name).stat().st_mode)[-3:] == "600", name
+    assert oct((home / "audio").stat().st_mode)[-3:] == "700"
+    requests = [json.loads(line) for line in (home / "log" / "web.log").read_text().splitlines()]
+    assert "/api/ready" in {own.get("route") for own in requests}
     process.send_signal(signal.SIGINT)
     assert process.wait(30) == 0
     assert port_is_free(port)
@@ -100,6 +107,46 @@ def test_up_and_down_with_nothing_left_behind(home: Path) -> None:
     # Nothing that was started with this folder is still running.
     left = subprocess.run(["pgrep", "-f", str(home)], capture_output=True, text=True).stdout
     assert left == ""
+
+
+def test_a_log_that_has_grown_is_begun_anew_and_its_writer_goes_on(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(supervise, "_LOG_BYTES", 100)
+    log = tmp_path / "web.log"
+    with open(log, "ab", buffering=0) as writer:
+        for turn in range(7):
+            writer.write(f"turn {turn}".ljust(120).encode())
+            supervise._turn(log)
+            supervise._turn(log)
+        writer.write(b"and on")
+    assert log.read_bytes() == b"and on"
+    kept = sorted(path.name for path in tmp_path.iterdir())
+    assert kept == ["web.log", *(f"web.log.{number}" for number in range(1, 6))]
+    assert [(tmp_path / name).read_text()[:6] for name in kept[1:]] == [f"turn {turn}" for turn in (6, 5, 4, 3, 2)]
+    assert oct((tmp_path / "web.log.1").stat().st_mode)[-3:] == "600"
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="only root can become somebody else")
+def test_what_root_starts_is_somebody_else_who_owns_its_folder(home: Path) -> None:
+    """With a program that everybody can read, which ours need not be."""
+    for name in ("audio/original/ab", "log"):
+        (home / name).mkdir(parents=True)
+    (home / "database.password").write_text("root's own")
+    (home / "audio" / "original" / "ab" / "sound").write_text("x")
+    own_user.hand_over(home, "daemon")
+    log = home / "log" / "web.log"
+    child = supervise._Child("web", ["/usr/bin/id"], log, "daemon")
+    child.start()
+    assert child.process is not None
+    assert child.process.wait(20) == 0
+    assert log.read_text().split() == ["uid=1(daemon)", "gid=1(daemon)", "groups=1(daemon)"]
+    assert (home / "audio" / "original" / "ab" / "sound").owner() == "daemon"
+    assert (home / "database.password").owner() == "root"
+    assert own_user.can_run("daemon", ["test", "-x", str(home)])
+    home.chmod(0o700)
+    shutil.chown(home, "root")
+    assert not own_user.can_run("daemon", ["test", "-x", str(home)])
 
 
 def test_a_taken_port_is_said_in_one_line(home: Path) -> None:

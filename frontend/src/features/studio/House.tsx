@@ -51,7 +51,7 @@ export function House() {
   return (
     <Paper component="section" aria-label="The house" sx={{ p: 2.5, display: "grid", gap: 1.5 }}>
       <Typography variant="h2">The house</Typography>
-      <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0, display: "grid", gap: 1 }}>
+      <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0, display: "grid", gap: 2 }}>
         {teachers.map((own) => (
           <Box component="li" key={own.id} sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center" }}>
             <Typography sx={{ flex: "1 1 280px" }}>
@@ -66,7 +66,7 @@ export function House() {
               onChange={(event) =>
                 change.mutate({ id: own.id, rank: event.target.value as Schemas["RankChange"]["rank"] })
               }
-              sx={{ minWidth: 300 }}
+              sx={{ width: 340 }}
             >
               {RANKS.map(([key, words]) => (
                 <MenuItem key={key} value={key}>
