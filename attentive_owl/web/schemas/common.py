@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+import werkzeug.datastructures
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
 
 from attentive_owl.core.exercises import (
     FAMILIES,
@@ -40,6 +42,16 @@ Tempo = Annotated[float, Field(ge=LOWEST_TEMPO_BPM, le=HIGHEST_TEMPO_BPM)]
 
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+
+
+def _is_file(value: Any) -> Any:
+    """A part of a form that has no name of a file is a text."""
+    if not isinstance(value, werkzeug.datastructures.FileStorage):
+        raise ValueError("a file is wanted")
+    return value
+
+
+Upload = Annotated[FileStorage, BeforeValidator(_is_file)]
 
 
 def _one_of(*values: str) -> Any:

@@ -6,10 +6,9 @@ from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
-from attentive_owl.web.schemas.common import In, ModeKey, Out, TakeState, Tempo, Verdict
+from attentive_owl.web.schemas.common import In, ModeKey, Out, TakeState, Tempo, Upload, Verdict
 from attentive_owl.web.schemas.scores import StaffSize, Width
 
 Felt = Literal["easy", "right", "too_hard"]
@@ -69,7 +68,7 @@ class NewTake(PieceOfLine):
     """For the teacher, at once; else it stays the pupil's own."""
     pupil_id: UUID | None = None
     """Whose it is, where a teacher records it at a lesson."""
-    sound: FileStorage
+    sound: Upload
 
 
 class TakeSaid(In):
@@ -84,11 +83,11 @@ class TakeSaid(In):
 
 
 class SpokenHelp(BaseModel):
-    sound: FileStorage
+    sound: Upload
 
 
 class PictureUpload(BaseModel):
-    picture: FileStorage
+    picture: Upload
 
 
 class GoOut(Out):

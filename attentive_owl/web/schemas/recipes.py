@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
 from attentive_owl.core.exercises import USUAL_SIGNS, Bowing, BowPart, Direction, Dynamic, Fingers, Sign, Way
@@ -22,6 +21,7 @@ from attentive_owl.web.schemas.common import (
     StringName,
     Tempo,
     Tonic,
+    Upload,
 )
 
 Syllable = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=16)]
@@ -180,4 +180,4 @@ class ImportedLine(Out):
 
 
 class LineUpload(BaseModel):
-    file: FileStorage
+    file: Upload

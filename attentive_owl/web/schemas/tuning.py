@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Literal
 
-from flask_openapi3 import FileStorage
 from pydantic import BaseModel
 
-from attentive_owl.web.schemas.common import Out
+from attentive_owl.web.schemas.common import Out, Upload
 
 
 class MomentUpload(BaseModel):
-    sound: FileStorage
+    sound: Upload
 
 
 class StringReading(Out):
