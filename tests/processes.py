@@ -44,7 +44,7 @@ def worker(settings: Settings) -> Any:
 def web(settings: Settings, port: int, **more: str) -> Any:
     return running(
         settings, "web", "gunicorn", "-c", "python:attentive_owl.ops.gunicorn_conf",
-        OWL_PORT=str(port), OWL_WEB_WORKERS="1", **more,
+        **{"OWL_PORT": str(port), "OWL_WEB_WORKERS": "1", **more},
     )  # fmt: skip
 
 

@@ -24,6 +24,8 @@ threads = 8
 preload_app = True
 timeout = 120
 graceful_timeout = 10
+# Longer than a proxy keeps an idle line (nginx: 60 s), or it would send a request into one that we have just closed.
+keepalive = 65
 umask = 0o077
 # A socket on which whoever reaches it could steer us.
 control_socket_disable = True
