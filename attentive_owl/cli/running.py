@@ -21,6 +21,8 @@ def worker() -> None:
 
     # Whatever it writes is for whoever runs it alone.
     os.umask(0o077)
+    # Somebody waits for a page; a check may take a second longer.
+    os.nice(10)
     logs.begin()
     run_worker(_settings())
 

@@ -6,6 +6,7 @@ import hashlib
 import os
 import uuid
 from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -57,11 +58,22 @@ class AudioStore:
         if self._files.exists(target):
             return
         self._files.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
-        part = f"{target}.{uuid.uuid4().hex[:12]}{_PART}"
-        self._files.put_file(str(source), part)
-        self._onto_disk(part)
-        self._files.mv(part, target)
+        with self._part_of(target) as part:
+            self._files.put_file(str(source), part)
+            self._onto_disk(part)
         self._onto_disk(target.rsplit("/", 1)[0])
+
+    @contextmanager
+    def _part_of(self, target: str) -> Iterator[str]:
+        """Beside its place, and moved in at the end; where that does not come to an end (a disk that is full), nothing of it stays."""
+        part = f"{target}.{uuid.uuid4().hex[:12]}{_PART}"
+        try:
+            yield part
+            self._files.mv(part, target)
+        except BaseException:
+            if self._files.exists(part):
+                self._files.rm_file(part)
+            raise
 
     def _onto_disk(self, path: str) -> None:
         """A power cut after the receipt loses nothing. Other stores see to that themselves."""
@@ -87,9 +99,8 @@ class AudioStore:
         self.check()
         target = self._path(name, kind)
         self._files.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
-        part = f"{target}.{uuid.uuid4().hex[:12]}{_PART}"
-        self._files.pipe_file(part, data)
-        self._files.mv(part, target)
+        with self._part_of(target) as part:
+            self._files.pipe_file(part, data)
 
     def read(self, sha256: str, kind: str) -> bytes:
         """Raises FileNotFoundError, and StoreAwayError."""

@@ -117,6 +117,10 @@ def visitor_for_pupil(pupil: Pupil, studio: Studio, rank: Rank = Rank.PUPIL) -> 
 def _too_old(door: str) -> bool:
     """Whether the session began too long ago, or was not used for too long; what is used now is noted."""
     now = datetime.now(UTC).timestamp()
+    # A clock that was set back makes nobody's session longer.
+    for name in ("begun", "used"):
+        if cookie.get(name, now) > now:
+            cookie[name] = now
     begun, used = cookie.get("begun", now), cookie.get("used", now)
     if now - begun > _LONGEST.total_seconds() or now - used > _IDLE[door].total_seconds():
         return True

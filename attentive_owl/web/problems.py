@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from typing import Any
 
 from flask import Flask, Response, jsonify, make_response
 from flask_wtf.csrf import CSRFError
+from psycopg.errors import DiskFull
 from pydantic import ValidationError
+from sqlalchemy.exc import DBAPIError, OperationalError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from attentive_owl.core.exercises import RecipeError
@@ -16,6 +19,8 @@ from attentive_owl.formats.limits import MAX_MEGABYTES
 from attentive_owl.store.audio import StoreAwayError
 
 _log = logging.getLogger(__name__)
+_AWAY = (None, "08006", "57P01", "57P02", "57P03")
+"""No connection, or one that the server has ended: shutting down, crashed, not up yet (PostgreSQL's handbook, appendix A)."""
 
 
 class ProblemError(Exception):
@@ -72,6 +77,21 @@ def register(app: Flask) -> None:
         return _answer(
             503,
             "The place of the recordings is away just now. What you recorded stays on this device, and goes by itself later.",
+        )
+
+    @app.errorhandler(OSError)
+    @app.errorhandler(DBAPIError)
+    def no_room(error: OSError | DBAPIError) -> Response | tuple[Any, int]:
+        full = isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT)
+        if isinstance(error, OperationalError) and getattr(error.orig, "sqlstate", None) in _AWAY:
+            _log.exception("the database is away")
+            return _answer(503, "The house is not quite awake. Nothing of yours is lost; please try again in a moment.")
+        if not full and not isinstance(getattr(error, "orig", None), DiskFull):
+            return unexpected(error)
+        _log.exception("no room")
+        return _answer(
+            507,
+            "There is no room left here just now. What you recorded stays on this device, and goes by itself later.",
         )
 
     @app.errorhandler(CSRFError)

@@ -65,11 +65,12 @@ def begin(engine: Engine, secret: str, pair: Pace, subject: str, address: str, t
         _key(secret, "address", address): _ADDRESS,
     }
     what = _key(secret, "tried", f"{subject} {tried}")
-    now = datetime.now(UTC)
     with open_session(engine, _WHY) as session:
         # In one order, so that two never wait for each other.
         for key in sorted(paces):
             session.execute(text("SELECT pg_advisory_xact_lock(hashtextextended(:key, 0))"), {"key": key})
+        # Not before it is our turn: those who came while we waited would be of later than now.
+        now = datetime.now(UTC)
         wait = 0.0
         for key, pace in paces.items():
             count, newest = session.execute(
@@ -77,8 +78,9 @@ def begin(engine: Engine, secret: str, pair: Pace, subject: str, address: str, t
                     SignInAttempt.subject == key, SignInAttempt.at > now - _WINDOW, SignInAttempt.what != what
                 )
             ).one()
-            if newest is not None:
-                wait = max(wait, pace.wait_s(count) - (now - newest).total_seconds())
+            due = pace.wait_s(count)
+            if newest is not None and due > 0:
+                wait = max(wait, due - (now - newest).total_seconds())
         if wait > 0:
             seconds = ceil(wait)
             raise ProblemError(

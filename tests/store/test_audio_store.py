@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -82,3 +83,22 @@ def test_two_who_find_an_empty_store_at_one_time_both_find_it(tmp_path: Path, mo
     own.check()
     own.put_bytes(b"sound", NAME, "original")
     assert other.read(NAME, "original") == b"sound"
+
+
+def test_a_disk_that_is_full_keeps_no_half(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    own = store(tmp_path)
+    source = tmp_path / "take"
+    source.write_bytes(b"x" * 1000)
+
+    def half(source: str, target: str) -> None:
+        Path(target).write_bytes(b"x" * 500)
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    own.check()
+    monkeypatch.setattr(own._files, "put_file", half)
+    with pytest.raises(OSError, match="No space"):
+        own.put(source, NAME, "original")
+    monkeypatch.undo()
+    assert [path.name for path in (tmp_path / "audio").rglob("*") if path.is_file()] == ["attentive-owl-store"]
+    own.put(source, NAME, "original")
+    assert own.read(NAME, "original") == source.read_bytes()

@@ -13,7 +13,7 @@ from flask import request
 from sqlalchemy import Engine, update
 
 from attentive_owl.settings import Settings
-from attentive_owl.store.models import SignInAttempt
+from attentive_owl.store.models import SignInAttempt, Teacher
 from attentive_owl.store.passphrases import new_passphrase, normal_passphrase, words
 from attentive_owl.store.session import open_session
 from attentive_owl.web.app import create_app
@@ -140,6 +140,23 @@ def test_sixty_guesses_at_one_time_are_counted_one_by_one(engine: Engine, settin
 
     with ThreadPoolExecutor(12) as pool:
         assert sum(pool.map(one, range(60))) == 10
+
+
+def test_a_whole_staff_comes_in_at_one_moment(app: Any, engine: Engine, filled: Filled) -> None:
+    """At the same address, all of them right: nobody waits."""
+    with open_session(engine, "tests make a staff") as session:
+        secret = session.get_one(Teacher, filled.teacher_id).password_hash
+        session.add_all(
+            Teacher(studio_id=filled.studio_id, email=f"t{at}@test.example", name=f"T{at}", password_hash=secret)
+            for at in range(20)
+        )
+
+    def one(at: int) -> int:
+        body = {"email": f"t{at}@test.example", "password": PASSWORD}
+        return int(Visitor(app).post("/api/session/teacher", json=body).status_code)
+
+    with ThreadPoolExecutor(20) as pool:
+        assert list(pool.map(one, range(20))) == [200] * 20
 
 
 def test_tries_of_before_are_forgiven(app: Any, engine: Engine, filled: Filled) -> None:
