@@ -272,3 +272,50 @@ def test_a_teacher_comes_by_a_link(site: str, filled: Filled, open_page: OpenPag
     late = open_page()
     late.goto(link)
     expect(late.get_by_text("This link was used already")).to_be_visible()
+
+
+def test_an_owner_says_who_may_what_and_an_assistant_finds_only_that(
+    site: str, filled: Filled, second: Filled, open_page: OpenPage
+) -> None:
+    owner, assistant = open_page(), open_page()
+    enter_as_teacher(owner, site, filled)
+    owner.goto(f"{site}/studio")
+    owner.get_by_label("What Second may do").click()
+    owner.get_by_role("option", name="Hear, mark and set; no cards, no settings").click()
+    expect(owner.get_by_label("What Second may do")).to_contain_text("Hear, mark and set")
+    owner.get_by_text("Who did what").click()
+    expect(owner.get_by_text("Teacher changed who teaches here")).to_be_visible()
+    check_page(owner, "the house")
+    enter_as_teacher(assistant, site, second)
+    assistant.get_by_role("link", name="People").click()
+    expect(assistant.get_by_role("link", name=filled.pupil_name)).to_be_visible()
+    expect(assistant.get_by_role("button", name="New pupil")).to_be_hidden()
+    expect(assistant.get_by_role("button", name=re.compile("New card"))).to_be_hidden()
+    check_page(assistant, "people, for an assistant")
+    assistant.get_by_role("link", name="Studio", exact=True).click()
+    expect(assistant.get_by_text("are set by the teachers of the studio")).to_be_visible()
+    expect(assistant.get_by_role("heading", name="The house")).to_be_hidden()
+    check_page(assistant, "studio, for an assistant")
+    # Out at once, whatever is open.
+    owner.get_by_label("What Second may do").click()
+    owner.get_by_role("option", name="Nothing: has left").click()
+    expect(owner.get_by_label("What Second may do")).to_contain_text("has left")
+    assistant.goto(f"{site}/week")
+    expect(assistant.get_by_role("button", name="I teach")).to_be_visible()
+
+
+def test_not_now_is_remembered_and_brought_back(site: str, engine: Engine, filled: Filled, open_page: OpenPage) -> None:
+    given = [cause("scatter", finger=1)]
+    for _ in range(2):
+        given_take(engine, filled, report(good=False, causes=given))
+    page = open_page()
+    enter_as_teacher(page, site, filled)
+    page.goto(f"{site}/class?part=next")
+    page.get_by_role("button", name=re.compile("^Not now")).first.click()
+    expect(page.get_by_text("Let rest for three weeks.")).to_be_visible()
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_role("button", name=re.compile("^Not now"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Not now")).first.click()
+    expect(page.get_by_text("Let rest for three weeks.")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("Nothing comes to mind.")).to_be_visible()

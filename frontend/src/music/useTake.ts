@@ -7,13 +7,20 @@ import { useWidth } from "./useWidth";
 
 const BEFORE_S = 0.15;
 
-/** A take by its id; while it is being checked it is asked for again and again. */
+/** The longest pause between two questions. */
+const SELDOM_MS = 2000;
+const SLOWER = 1.25;
+
+/** A take by its id; while it is being checked it is asked for again and again, more seldom the longer it takes: on an evening on which a
+ * whole school hands in, the questions would cost more than the answers. */
 export function useTake(id: string, askAgainMs: number) {
   return useQuery({
     queryKey: ["take", id],
     queryFn: () => answer(api.GET("/api/takes/{id}", { params: { path: { id } } })),
     refetchInterval: (query) =>
-      query.state.data && ["waiting", "checking"].includes(query.state.data.state) ? askAgainMs : false,
+      query.state.data && ["waiting", "checking"].includes(query.state.data.state)
+        ? Math.min(askAgainMs * SLOWER ** query.state.dataUpdateCount, SELDOM_MS)
+        : false,
   });
 }
 
