@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from bench import fingerings
+from scripts import licences
 from tests.conftest import ROOT
 
 WRITTEN = sorted([*ROOT.glob("*.md"), *ROOT.glob("docs/**/*.md")])
@@ -33,6 +34,14 @@ def test_links_and_paths_in_documents_lead_somewhere(path: Path) -> None:
     assert [link for link in linked if not (path.parent / link).exists()] == []
     named = re.findall(r"`((?:attentive_owl|frontend/src|tests|bench|scripts)/[\w/.]+)`", text)
     assert [name for name in named if not (ROOT / name).exists()] == []
+
+
+def test_every_package_that_is_shipped_is_in_the_list_of_licences() -> None:
+    told = set(re.findall(r"^\| (\S+) \| (\S+) \| (?!not stated)(.+) \|$", licences.PAGE.read_text(), re.MULTILINE))
+    assert {own[:2] for own in told} - {("package", "version"), ("---", "---")} == {
+        *licences.locked(),
+        *(own[:2] for own in licences.shipped_by_page()),
+    }
 
 
 def test_the_fingerings_on_paper_are_those_of_the_program() -> None:

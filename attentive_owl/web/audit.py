@@ -46,17 +46,37 @@ READS: dict[str, tuple[str, str]] = {
 _THINGS = {
     "assignments": "an assignment", "breaks": "days off", "classes": "a class", "exercises": "an exercise", "invitations": "a link for a colleague",
     "lessons": "a lesson", "marks": "a mark", "outbox": "a message of the outbox", "overrules": "an overrule", "passed": "a passed step",
-    "paths": "a learning path", "pupils": "a pupil", "recheck": "old takes to be checked again", "session": "an own password",
-    "sheets": "a week's sheet", "studio": "the studio's settings", "takes": "a take", "teachers": "who teaches here",
+    "paths": "a learning path", "pupils": "a pupil", "sheets": "a week's sheet", "studio": "the studio's settings", "takes": "a take",
+    "teachers": "who teaches here",
 }  # fmt: skip
-_PARTS = {
-    "archive": "that a pupil has left", "classes": "the classes of a pupil", "declined": "what is suggested for a pupil",
-    "marks": "a mark of a take", "merge": "two entries of a pupil into one", "move": "the class of a pupil", "overrules": "an overrule of a take",
-    "passed": "what a pupil has passed", "passphrase": "the card of a pupil", "recheck": "a take to be checked again",
-    "restore": "that a pupil is back", "roster": "pupils of a class from a list", "send": "a week's sheet, sent",
-    "template": "a template of a sheet",
-}  # fmt: skip
-_ACTS = {"POST": "made", "PUT": "changed", "PATCH": "changed", "DELETE": "took away"}
+SAID: dict[str, tuple[str, str]] = {
+    _RULE("assignments"): ("set", "an exercise"),
+    _RULE("exercises/<uuid:id>/retire"): ("retired", "an exercise"),
+    _RULE("exercises/<uuid:id>/restore"): ("brought back", "an exercise"),
+    _RULE("classes/<uuid:id>/roster"): ("put in", "pupils from a list"),
+    _RULE("marks"): ("marked", "several takes"),
+    _RULE("pupils/<uuid:id>/archive"): ("noted", "that a pupil has left"),
+    _RULE("pupils/<uuid:id>/restore"): ("noted", "that a pupil is back"),
+    _RULE("pupils/<uuid:id>/classes"): ("changed", "the classes of a pupil"),
+    _RULE("pupils/<uuid:id>/declined"): ("let rest", "a suggestion for a pupil"),
+    _RULE("pupils/<uuid:id>/erase"): ("erased", "a pupil"),
+    _RULE("pupils/<uuid:id>/merge"): ("merged", "two entries of a pupil"),
+    _RULE("pupils/<uuid:id>/move"): ("moved", "a pupil to another class"),
+    _RULE("pupils/<uuid:id>/passed"): ("passed", "a step of a pupil"),
+    _RULE("pupils/<uuid:id>/passphrase"): ("renewed", "the card of a pupil"),
+    _RULE("recheck"): ("asked", "for old takes to be checked again"),
+    _RULE("session/password"): ("changed", "their own password"),
+    _RULE("sheets/<uuid:id>/send"): ("sent", "a week's sheet"),
+    _RULE("sheets/<uuid:id>/template"): ("kept", "a sheet as a template"),
+    _RULE("sheets/add"): ("put", "something on a week's sheet"),
+    _RULE("takes"): ("recorded", "a take"),
+    _RULE("takes/<uuid:id>/marks"): ("marked", "a take"),
+    _RULE("takes/<uuid:id>/overrules"): ("overruled", "the check of a take"),
+}
+"""What is more than making and changing."""
+TAKEN_BACK: dict[str, tuple[str, str]] = {
+    _RULE("sheets/<uuid:id>/send"): ("took back", "a week's sheet that was sent"),
+}
 
 
 def line_for(method: str, rule: str) -> tuple[str, str] | None:
@@ -65,11 +85,10 @@ def line_for(method: str, rule: str) -> tuple[str, str] | None:
         return READS.get(rule)
     if (method, rule) in CHANGES_NOTHING or not rule.startswith("/api/"):
         return None
-    thing, *parts = rule.removeprefix("/api/").split("/")
-    last = parts[-1] if parts and not parts[-1].startswith("<") else ""
-    if last == "erase":
-        return "erased", "a pupil"
-    return _ACTS[method], _PARTS.get(last, _THINGS.get(thing, thing))
+    thing = rule.split("/")[2]
+    if method == "DELETE":
+        return TAKEN_BACK.get(rule) or ("took away", _THINGS.get(thing, thing))
+    return SAID.get(rule) or ("made" if method == "POST" else "changed", _THINGS.get(thing, thing))
 
 
 def keep_trail(app: Flask) -> None:

@@ -20,7 +20,7 @@ from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Teacher
 from attentive_owl.store.session import open_session
-from attentive_owl.web.audit import CHANGES_NOTHING, READS, line_for
+from attentive_owl.web.audit import CHANGES_NOTHING, READS, SAID, TAKEN_BACK, line_for
 from attentive_owl.web.roles import MAY, WHY_NOT, Rank, Right
 from tests.conftest import Filled, Visitor
 from tests.web.takes import hand_in
@@ -134,7 +134,7 @@ def test_what_staff_do_stands_in_the_trail_once(
     owner.post(f"/api/pupils/{filled.pupil_id}/erase", json={"name": filled.pupil_name})
     lines = owner.get("/api/audit").json["lines"]
     assert [(own["act"], own["what"]) for own in lines] == [
-        ("erased", "a pupil"), ("exported", "results as CSV"), ("made", "a mark of a take"), ("heard", "a recording"),
+        ("erased", "a pupil"), ("exported", "results as CSV"), ("marked", "a take"), ("heard", "a recording"),
     ]  # fmt: skip
     assert (lines[0]["actor_name"], lines[0]["subject_id"]) == ("Teacher", str(filled.pupil_id))
     assert filled.pupil_name not in owner.get("/api/audit").text, "whoever is erased has no name any more"
@@ -152,7 +152,7 @@ def test_nothing_that_changes_leaves_the_trail_without_a_line(app: Any) -> None:
             # A thing of which the trail has no words would be called by its address.
             assert line[1] != rule.split("/")[2], (method, rule)
     known = {rule for _, rule in routes(app)}
-    assert set(READS) <= known
+    assert set(READS) | set(SAID) | set(TAKEN_BACK) <= known
     assert {rule for _, rule in CHANGES_NOTHING} <= known
 
 
