@@ -66,7 +66,7 @@ def started(cluster: Cluster) -> bool:
 def states(engine: Engine) -> dict[uuid.UUID, str] | None:
     try:
         with open_session(engine, "tests look") as session:
-            return dict(session.execute(select(Take.id, Take.state)).tuples().all())
+            return {own.id: own.state for own in session.execute(select(Take.id, Take.state))}
     except OperationalError:
         return None
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
@@ -16,6 +16,7 @@ from attentive_owl.settings import Settings
 from attentive_owl.store.models import SignInAttempt, Teacher
 from attentive_owl.store.passphrases import new_passphrase, normal_passphrase, words
 from attentive_owl.store.session import open_session
+from attentive_owl.web import throttle
 from attentive_owl.web.app import create_app
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.throttle import CLASS, TEACHER, begin
@@ -95,7 +96,18 @@ def test_guessing_is_slowed_down_and_nobody_is_locked_out(app: Any, engine: Engi
     assert Visitor(app).pupil(filled)
 
 
-def test_each_further_guess_doubles_the_wait_to_a_minute(app: Any, engine: Engine, filled: Filled) -> None:
+def test_each_further_guess_doubles_the_wait_to_a_minute(
+    app: Any, engine: Engine, filled: Filled, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    # Time stands still but for what is aged: a second is soon over on a slow machine.
+    moment = datetime.now(UTC)
+
+    class Still(datetime):
+        @classmethod
+        def now(cls, tz: Any = None) -> datetime:
+            return moment
+
+    monkeypatch.setattr(throttle, "datetime", Still)
     for number in range(10):
         try_teacher(app, filled, f"x{number}")
     waits = []
