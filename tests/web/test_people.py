@@ -154,6 +154,22 @@ def test_a_recording_that_two_pupils_handed_in_stays_for_the_other(
     assert not AudioStore(settings.audio_url).exists(first, "playback")
 
 
+def test_a_recording_that_another_studio_holds_too_stays_there(
+    app: Any, engine: Engine, settings: Settings, filled: Filled, violin_take: bytes
+) -> None:
+    """One studio can not see the other's takes: the question who else holds a file is asked over all of them."""
+    stranger = fill(engine, settings, "two")
+    sha256 = hand_in(Visitor(app).pupil(filled), filled, violin_take).json["sha256"]
+    other = hand_in(Visitor(app).pupil(stranger), stranger, violin_take).json
+    assert other["sha256"] == sha256
+    body = {"name": filled.pupil_name}
+    assert Visitor(app).teacher(filled).post(f"/api/pupils/{filled.pupil_id}/erase", json=body).status_code == 200
+    assert AudioStore(settings.audio_url).exists(sha256, "original")
+    body = {"name": stranger.pupil_name}
+    Visitor(app).teacher(stranger).post(f"/api/pupils/{stranger.pupil_id}/erase", json=body)
+    assert not AudioStore(settings.audio_url).exists(sha256, "original")
+
+
 def test_a_teacher_comes_by_a_link_once(app: Any, engine: Engine, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
     link = teacher.post("/api/invitations", json={}).json["path"]
