@@ -280,9 +280,9 @@ def test_an_owner_says_who_may_what_and_an_assistant_finds_only_that(
     owner, assistant = open_page(), open_page()
     enter_as_teacher(owner, site, filled)
     owner.goto(f"{site}/studio")
-    owner.get_by_label("What Second may do").click()
+    owner.get_by_role("combobox", name="What Second may do").click()
     owner.get_by_role("option", name="Hear, mark and set; no cards, no settings").click()
-    expect(owner.get_by_label("What Second may do")).to_contain_text("Hear, mark and set")
+    expect(owner.get_by_role("combobox", name="What Second may do")).to_contain_text("Hear, mark and set")
     owner.get_by_text("Who did what").click()
     expect(owner.get_by_text("Teacher changed who teaches here")).to_be_visible()
     check_page(owner, "the house")
@@ -297,9 +297,9 @@ def test_an_owner_says_who_may_what_and_an_assistant_finds_only_that(
     expect(assistant.get_by_role("heading", name="The house")).to_be_hidden()
     check_page(assistant, "studio, for an assistant")
     # Out at once, whatever is open.
-    owner.get_by_label("What Second may do").click()
+    owner.get_by_role("combobox", name="What Second may do").click()
     owner.get_by_role("option", name="Nothing: has left").click()
-    expect(owner.get_by_label("What Second may do")).to_contain_text("has left")
+    expect(owner.get_by_role("combobox", name="What Second may do")).to_contain_text("has left")
     assistant.goto(f"{site}/week")
     expect(assistant.get_by_role("button", name="I teach")).to_be_visible()
 
