@@ -19,17 +19,19 @@ _FILES = ("secret.key", "database.url", "store.seen")
 
 
 def own_user(var: Path) -> str | None:
-    """The user for what we start; None where we are no root, and stay who we are. Raises LookupError with one sentence where the
-    program, or its folder, lies where no such user could read it."""
+    """The user for what we start; None where we are no root, and stay who we are. Raises LookupError with one sentence where
+    there can be no such user, or where the program or its folder lies where none could read it."""
     if os.geteuid() != 0:
         return None
     try:
         pwd.getpwnam(USER)
     except KeyError:
-        subprocess.run(
+        made = subprocess.run(
             ["useradd", "--system", "--no-create-home", "--home-dir", str(var), "--shell", "/usr/sbin/nologin", USER],
-            check=True, capture_output=True,
+            capture_output=True, check=False,
         )  # fmt: skip
+        if made.returncode != 0:
+            raise LookupError(f"It runs as root: the user {USER} could not be made here.") from None
     if not can_run(USER, [sys.executable, "-c", "import attentive_owl.web.app"]) or not can_run(
         USER, ["test", "-x", str(var)]
     ):

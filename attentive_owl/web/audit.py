@@ -58,7 +58,7 @@ SAID: dict[str, tuple[str, str]] = {
     _RULE("pupils/<uuid:id>/archive"): ("noted", "that a pupil has left"),
     _RULE("pupils/<uuid:id>/restore"): ("noted", "that a pupil is back"),
     _RULE("pupils/<uuid:id>/classes"): ("changed", "the classes of a pupil"),
-    _RULE("pupils/<uuid:id>/declined"): ("let rest", "a suggestion for a pupil"),
+    _RULE("pupils/<uuid:id>/declined"): ("changed", "what is suggested for a pupil"),
     _RULE("pupils/<uuid:id>/erase"): ("erased", "a pupil"),
     _RULE("pupils/<uuid:id>/merge"): ("merged", "two entries of a pupil"),
     _RULE("pupils/<uuid:id>/move"): ("moved", "a pupil to another class"),

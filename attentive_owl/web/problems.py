@@ -42,6 +42,13 @@ def _answer(status: int, sentence: str) -> Response:
     return make_response(jsonify({"error": sentence}), status)
 
 
+def _no_room() -> Response:
+    _log.exception("no room")
+    return _answer(
+        507, "There is no room left here just now. What you recorded stays on this device, and goes by itself later."
+    )
+
+
 def validation_sentence(error: ValidationError) -> str:
     first = error.errors()[0]
     place = " ".join(str(part).replace("_", " ") for part in first["loc"] if isinstance(part, str))
@@ -80,19 +87,17 @@ def register(app: Flask) -> None:
         )
 
     @app.errorhandler(OSError)
+    def disk(error: OSError) -> Response | tuple[Any, int]:
+        return _no_room() if error.errno in (errno.ENOSPC, errno.EDQUOT) else unexpected(error)
+
     @app.errorhandler(DBAPIError)
-    def no_room(error: OSError | DBAPIError) -> Response | tuple[Any, int]:
-        full = isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT)
+    def database(error: DBAPIError) -> Response | tuple[Any, int]:
+        if isinstance(error.orig, DiskFull):
+            return _no_room()
         if isinstance(error, OperationalError) and getattr(error.orig, "sqlstate", None) in _AWAY:
             _log.exception("the database is away")
             return _answer(503, "The house is not quite awake. Nothing of yours is lost; please try again in a moment.")
-        if not full and not isinstance(getattr(error, "orig", None), DiskFull):
-            return unexpected(error)
-        _log.exception("no room")
-        return _answer(
-            507,
-            "There is no room left here just now. What you recorded stays on this device, and goes by itself later.",
-        )
+        return unexpected(error)
 
     @app.errorhandler(CSRFError)
     def forged(error: CSRFError) -> Response:

@@ -4,11 +4,11 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
 
 import { answer, api } from "../../api/client";
 import { ClassChoice, useClasses } from "../../ui/ClassChoice";
 import { Few } from "../../ui/Few";
+import { useAddress } from "../../ui/useAddress";
 import { Picture } from "./Picture";
 import { Suggestions } from "./Suggestions";
 import { Together } from "./Together";
@@ -22,20 +22,10 @@ type Part = (typeof PARTS)[number][0];
 
 /** Seeing the class: who stands where, what they get wrong together, what might come next. */
 export function ClassPage() {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const classId = params.get("class_id") ?? "";
   const pathId = params.get("path_id") ?? "";
   const part = PARTS.find(([key]) => key === params.get("part"))?.[0] ?? "steps";
-  const put = (key: string, value: string) =>
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value) next.set(key, value);
-        else next.delete(key);
-        return next;
-      },
-      { replace: true },
-    );
   const paths = useQuery({ queryKey: ["paths"], queryFn: () => answer(api.GET("/api/paths")) });
   const anybody = useClasses().data?.classes.some((group) => group.pupils.length + group.guests.length > 0) ?? false;
   const query = { ...(classId && { class_id: classId }) };

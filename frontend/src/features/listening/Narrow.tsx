@@ -3,17 +3,17 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useDeferredValue } from "react";
-import { useSearchParams } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { ClassChoice } from "../../ui/ClassChoice";
+import { useAddress } from "../../ui/useAddress";
 import { instrumentWords } from "../../ui/words";
 
 const KEYS = ["class_id", "pupil_id", "instrument", "search"] as const;
 
 /** The filters of a list; they stand in the address, so that going back finds them again. */
 export function useNarrowed() {
-  const [params, setParams] = useSearchParams();
+  const { params, put } = useAddress();
   const values = Object.fromEntries(KEYS.map((key) => [key, params.get(key) ?? ""])) as Record<
     (typeof KEYS)[number],
     string
@@ -25,17 +25,7 @@ export function useNarrowed() {
     ...(values.instrument && { instrument: values.instrument as Schemas["TakeRow"]["instrument"] }),
     ...(typed && { search: typed }),
   };
-  const change = (key: (typeof KEYS)[number], value: string) =>
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value) next.set(key, value);
-        else next.delete(key);
-        next.delete("page");
-        return next;
-      },
-      { replace: true },
-    );
+  const change = (key: (typeof KEYS)[number], value: string) => put(key, value);
   const clear = () => KEYS.forEach((key) => change(key, ""));
   return { values, query, change, any: Object.keys(query).length > 0, clear };
 }

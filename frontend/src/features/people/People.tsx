@@ -5,7 +5,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState, type ReactNode } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { useMay } from "../../app/session";
@@ -13,6 +13,7 @@ import { colours } from "../../app/theme";
 import { ClassChoice, useClasses } from "../../ui/ClassChoice";
 import { Paging } from "../../ui/Paging";
 import { Empty, Loading, Note, Trouble } from "../../ui/states";
+import { useAddress } from "../../ui/useAddress";
 import { Archived } from "./Archived";
 import { CardDialog } from "./CardDialog";
 import { ClassName } from "./ClassName";
@@ -27,7 +28,7 @@ const MANY = 15;
 export function People() {
   const classes = useClasses();
   const mayChange = useMay("people");
-  const [params, setParams] = useSearchParams();
+  const { params, put, clear } = useAddress();
   const [adding, setAdding] = useState<Class | null>(null);
   const [listing, setListing] = useState<Class | null>(null);
   const [cards, setCards] = useState<Schemas["Card"][]>([]);
@@ -35,17 +36,6 @@ export function People() {
   const typed = params.get("search") ?? "";
   const search = useDeferredValue(typed);
   const page = Number(params.get("page")) || 1;
-  const put = (key: string, value: string) =>
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value) next.set(key, value);
-        else next.delete(key);
-        if (key !== "page") next.delete("page");
-        return next;
-      },
-      { replace: true },
-    );
   const query = { page, ...(classId && { class_id: classId }), ...(search && { search }) };
   const people = useQuery({
     queryKey: ["classes", "people", query],
@@ -77,7 +67,7 @@ export function People() {
             sx={{ minWidth: 280 }}
           />
           <ClassChoice value={classId} onPick={(id) => put("class_id", id)} />
-          {(typed || classId) && <Button onClick={() => setParams({}, { replace: true })}>Show all</Button>}
+          {(typed || classId) && <Button onClick={clear}>Show all</Button>}
         </Box>
       )}
       {groups.length === 0 && (
