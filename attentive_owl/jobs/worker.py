@@ -12,6 +12,7 @@ import procrastinate
 from procrastinate import JobContext
 from procrastinate.jobs import Job, Status
 from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
 
 from attentive_owl.jobs.checking import check_one, give_up
 from attentive_owl.jobs.upkeep import forget_old_trails, let_go_of_sounds, remind
@@ -77,25 +78,37 @@ def make_worker_app(settings: Settings, engine: Engine) -> procrastinate.App:
     return app
 
 
-async def _rescue(app: procrastinate.App, engine: Engine, every_s: float) -> None:
+_PASSING = (procrastinate.exceptions.ProcrastinateException, SQLAlchemyError, OSError)
+
+
+async def rescue_for_ever(app: procrastinate.App, engine: Engine, every_s: float) -> None:
+    """For as long as the worker lives: a database that is away for a moment, or a job that another worker has just put back, ends one
+    look and not the looking."""
+    while True:
+        try:
+            await _rescue(app, engine)
+        except _PASSING:
+            _log.exception("jobs of dead workers could not be looked for; tried again")
+        await asyncio.sleep(every_s)
+
+
+async def _rescue(app: procrastinate.App, engine: Engine) -> None:
     """Put jobs of dead workers back into the queue. One that has killed as many workers as there are tries is given up: it would kill
     them all."""
-    while True:
-        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=_STALLED_S):
-            take_id = job.task_kwargs.get("take_id")
-            if job.attempts + 1 >= _ATTEMPTS and take_id is not None:
-                _log.error("job %s was left by a dead worker %s times; it is given up", job.id, job.attempts + 1)
-                await asyncio.to_thread(give_up, engine, uuid.UUID(str(take_id)))
-                await app.job_manager.finish_job(job, status=Status.FAILED, delete_job=False)
-            else:
-                _log.warning("job %s was left by a dead worker; it is done again", job.id)
-                await app.job_manager.retry_job(job)
-        await asyncio.sleep(every_s)
+    for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=_STALLED_S):
+        take_id = job.task_kwargs.get("take_id")
+        if job.attempts + 1 >= _ATTEMPTS and take_id is not None:
+            _log.error("job %s was left by a dead worker %s times; it is given up", job.id, job.attempts + 1)
+            await asyncio.to_thread(give_up, engine, uuid.UUID(str(take_id)))
+            await app.job_manager.finish_job(job, status=Status.FAILED, delete_job=False)
+        else:
+            _log.warning("job %s was left by a dead worker; it is done again", job.id)
+            await app.job_manager.retry_job(job)
 
 
 async def _work(app: procrastinate.App, engine: Engine) -> None:
     async with app.open_async():
-        rescue = asyncio.create_task(_rescue(app, engine, min(5.0, _STALLED_S / 2)))
+        rescue = asyncio.create_task(rescue_for_ever(app, engine, min(5.0, _STALLED_S / 2)))
         try:
             await app.run_worker_async(
                 queues=[TAKES_QUEUE, UPKEEP_QUEUE],
