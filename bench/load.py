@@ -1,7 +1,7 @@
 """A school hands in on one evening: pupils over some minutes, each signing in, handing in a take of half a minute and waiting for what was
 heard, while teachers, who come in within the first minute, go through their lists, listen and mark. In a house of its own that is thrown away.
 
-    python -m bench.load [--pupils 300] [--minutes 10] [--teachers 20] [--web 2] [--workers 1]
+    python -m bench.load [--pupils 300] [--minutes 10] [--teachers 20] [--web 2] [--workers 1] [--elsewhere]
 
 Said at the end: how many takes were refused, how long each kind of request took (median, 95th percentile), how long a pupil waited for the
 report, when the queue was empty, and what a take costs in processor seconds.
@@ -17,6 +17,7 @@ import random
 import shutil
 import signal
 import statistics
+import subprocess
 import sys
 import tempfile
 import threading
@@ -26,7 +27,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
 from contextlib import ExitStack, contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, timedelta
 from http.client import HTTPConnection
 from pathlib import Path
@@ -37,7 +38,7 @@ from sqlalchemy import Engine, text
 from attentive_owl.core.exercises import Recipe, build, title
 from attentive_owl.core.playing import Habits
 from attentive_owl.formats.audio import flac_bytes
-from attentive_owl.ops.cluster import Cluster
+from attentive_owl.ops.cluster import Cluster, port_is_free
 from attentive_owl.settings import Settings
 from attentive_owl.store.exercises import document_from_recipe
 from attentive_owl.store.migrate import migrate
@@ -45,7 +46,9 @@ from attentive_owl.store.models import Assignment, AssignmentPupil, ClassGroup, 
 from attentive_owl.store.passphrases import hash_secret, passphrase_key
 from attentive_owl.store.session import make_engine, open_session
 from tests.conftest import PASSWORD, RATE, free_port, played
+from tests.object_store import BUCKET, reached_at
 from tests.processes import running, wait_for, web
+from tests.relay import apart
 
 _CLASS_OF = 15
 _TEACHERS_READ_S = 5.0
@@ -207,8 +210,32 @@ def _cpu_s(pids: list[int]) -> float:
 
 
 @contextmanager
-def _house(processes: int, workers: int) -> Iterator[tuple[Engine, int, list[int]]]:
-    """The engine, the port, and the workers' numbers."""
+def _store_of_its_own() -> Iterator[int]:
+    """An object store, in another process than the visitors. Gives the port."""
+    port = free_port()
+    with subprocess.Popen(
+        [sys.executable, "-c", f"from moto.server import main; main(['-H', '127.0.0.1', '-p', '{port}'])"],
+        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+    ) as own:  # fmt: skip
+        try:
+            wait_for(lambda: not port_is_free(port))
+            with reached_at(port):
+                yield port
+        finally:
+            own.terminate()
+
+
+def _innermost(pid: int) -> int:
+    """The process that another started, and so on: the one that does the work."""
+    while found := Path(f"/proc/{pid}/task/{pid}/children").read_text().split():
+        pid = int(found[0])
+    return pid
+
+
+@contextmanager
+def _house(processes: int, workers: int, elsewhere: bool) -> Iterator[tuple[Engine, int, list[int]]]:
+    """The engine, the port, and the workers' numbers. `elsewhere`: recordings in an object store, and workers in network namespaces that
+    reach it and the database alone."""
     home = Path(tempfile.mkdtemp(prefix="owl-load-"))
     home.chmod(0o755)
     cluster, port = Cluster(home, free_port()), free_port()
@@ -220,12 +247,18 @@ def _house(processes: int, workers: int) -> Iterator[tuple[Engine, int, list[int
         (home / "secret.key").write_text(_KEY)
         settings = Settings(home, cluster.url("load"), f"file://{home}/audio", _KEY, home, False)
         with ExitStack() as stack:
+            behind: list[str] = []
+            if elsewhere:
+                store = stack.enter_context(_store_of_its_own())
+                settings = replace(settings, audio_url=f"s3://{BUCKET}/recordings")
+                behind = apart(home, [store, cluster.port])
             stack.enter_context(web(settings, port, OWL_WEB_WORKERS=str(processes)))
-            pids = [
-                stack.enter_context(running(settings, f"worker-{at}", "attentive_owl.cli", "worker")).pid
+            started = [
+                stack.enter_context(running(settings, f"worker-{at}", "attentive_owl.cli", "worker", behind=behind)).pid
                 for at in range(workers)
             ]
-            yield engine, port, pids
+            wait_for(lambda: _answers(port))
+            yield engine, port, [_innermost(pid) for pid in started]
         engine.dispose()
     finally:
         cluster.stop()
@@ -256,14 +289,16 @@ def main() -> None:
     for name, usual in (("pupils", 300), ("teachers", 20), ("web", 2), ("workers", 1)):
         parser.add_argument(f"--{name}", type=int, default=usual)
     parser.add_argument("--minutes", type=float, default=10.0)
+    parser.add_argument(
+        "--elsewhere", action="store_true", help="recordings in an object store, workers in another network namespace"
+    )
     told = parser.parse_args()
     seen, over, drawn = Seen(), threading.Event(), random.Random(1)
-    with tempfile.TemporaryDirectory() as made, _house(told.web, told.workers) as (engine, port, pids):
+    with tempfile.TemporaryDirectory() as made, _house(told.web, told.workers, told.elsewhere) as (engine, port, pids):
         recordings = Path(made)
         with ProcessPoolExecutor() as pool:
             list(pool.map(_record, range(told.pupils), [recordings] * told.pupils))
         assignment = _school(engine, told.pupils, told.teachers)
-        wait_for(lambda: _answers(port))
         cpu, begun = _cpu_s(pids), time.monotonic()
         moments = sorted(begun + 2 + drawn.random() * 60 * told.minutes for _ in range(told.pupils))
         staff = [threading.Thread(target=_teacher, args=(at, port, seen, over)) for at in range(told.teachers)]
@@ -289,7 +324,7 @@ def main() -> None:
 
 def _tell(told: Any, seen: Seen, states: dict[str, int], deepest: int, empty: float, cost: float) -> None:
     print(
-        f"{told.pupils} pupils in {told.minutes:g} min, {told.teachers} teachers, {told.web} web processes, {told.workers} workers\n"
+        f"{told.pupils} pupils in {told.minutes:g} min, {told.teachers} teachers, {told.web} web processes, {told.workers} workers{', elsewhere' if told.elsewhere else ''}\n"
     )
     print("| request | how many | median ms | 95th ms |\n|---|---|---|---|")
     for kind, times in seen.times.items():

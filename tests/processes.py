@@ -6,7 +6,7 @@ import os
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from typing import Any
 
@@ -24,10 +24,13 @@ def environment(settings: Settings, **more: str) -> dict[str, str]:
 
 
 @contextmanager
-def running(settings: Settings, name: str, *module: str, **more: str) -> Iterator[subprocess.Popen[bytes]]:
+def running(
+    settings: Settings, name: str, *module: str, behind: Sequence[str] = (), **more: str
+) -> Iterator[subprocess.Popen[bytes]]:
+    """`behind`: a program that starts it, with its arguments."""
     with open(settings.var / f"{name}.log", "ab") as log:
         process = subprocess.Popen(
-            [sys.executable, "-m", *module], env=environment(settings, **more), stdout=log, stderr=log
+            [*behind, sys.executable, "-m", *module], env=environment(settings, **more), stdout=log, stderr=log
         )
     try:
         yield process

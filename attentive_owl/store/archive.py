@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import base64
+import hashlib
 import json
 import uuid
 import zipfile
+import zlib
 from collections.abc import Iterator, Mapping
 from datetime import date, datetime, time
 from pathlib import Path
 from typing import IO, Any
 
 from sqlalchemy import Column, Table, Uuid, insert, select
-from sqlalchemy.exc import IntegrityError
+from sqlalchemy.exc import IntegrityError, OperationalError, StatementError
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import RecipeError
@@ -27,6 +29,7 @@ FORMAT = "attentive-owl-studio"
 VERSION = 1
 _NOT_OURS = ("sign_in_attempt",)
 _MOST_JSON = 2_000_000_000
+_MOST_SOUND = 200_000_000
 
 
 class ArchiveError(ValueError):
@@ -147,19 +150,55 @@ def read_archive(session: Session, audio: AudioStore, source: Path) -> uuid.UUID
     Cards and passwords work on where the installation has the same `secret.key`; else new cards are made. Raises ArchiveError.
     """
     try:
-        with zipfile.ZipFile(source) as package:
-            if package.getinfo("studio.json").file_size > _MOST_JSON:
-                raise ArchiveError("The archive is larger than anything that was written here.")
-            document = json.loads(package.read("studio.json"))
+        with _opened(source) as package:
+            document = json.loads(_read(package, "studio.json", _MOST_JSON))
             studio_id = _put_rows(session, document)
             known = {own for row in document["tables"].get("take", []) for own in _hashes(row)}
             for name in package.namelist():
                 parts = name.split("/")
                 if len(parts) == 3 and parts[0] == "sounds" and parts[1] in KINDS and parts[2] in known:
-                    audio.put_bytes(package.read(name), parts[2], parts[1])
+                    _put_sound(audio, _read(package, name, _MOST_SOUND), parts[2], parts[1])
             return studio_id
-    except (zipfile.BadZipFile, KeyError, json.JSONDecodeError, UnicodeDecodeError) as error:
+    except (ArchiveError, OperationalError):
+        # Of the database itself: not of the file.
+        raise
+    except _NO_ARCHIVE as error:
         raise ArchiveError("This file is no archive of a studio.") from error
+
+
+_NO_ARCHIVE = (
+    zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, RecursionError, KeyError, TypeError, AttributeError,
+    ValueError, StatementError,
+)  # fmt: skip
+"""What a file that another program or a bad disk made can raise: in the zip (a secret word wanted, a way of packing that is not known),
+in the document, and in the database that is to hold it."""
+
+
+def _read(package: zipfile.ZipFile, name: str, most: int) -> bytes:
+    """zipfile gives no more than the size that stands in the table of contents: that is the one to look at."""
+    if package.getinfo(name).file_size > most:
+        raise ArchiveError("The archive is larger than anything that was written here.")
+    try:
+        return package.read(name)
+    except OSError as error:
+        raise ArchiveError(f"The archive can not be read: {error.strerror}.") from error
+
+
+def _opened(source: Path) -> zipfile.ZipFile:
+    """A place in the file that its table of contents makes up is an error of the system's."""
+    try:
+        return zipfile.ZipFile(source)
+    except OSError as error:
+        raise ArchiveError(f"The archive can not be read: {error.strerror}.") from error
+
+
+def _put_sound(audio: AudioStore, data: bytes, name: str, kind: str) -> None:
+    """What is here already stays: it may be another studio's recording too. A name is the hash of the bytes, but for what is made to be
+    played, which has its original's."""
+    if kind != "playback" and hashlib.sha256(data).hexdigest() != name:
+        raise ArchiveError("A recording in the archive is not the one that was put into it.")
+    if not audio.exists(name, kind):
+        audio.put_bytes(data, name, kind)
 
 
 def _hashes(row: Mapping[str, Any]) -> set[str]:

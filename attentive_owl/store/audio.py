@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import functools
 import hashlib
 import os
 import uuid
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import fsspec
 from fsspec.implementations.local import LocalFileSystem
@@ -26,14 +27,52 @@ class StoreAwayError(OSError):
     """The store of recordings is not where it was: a disk that is not mounted, a service that does not answer."""
 
 
+_Asked = ParamSpec("_Asked")
+_Answer = TypeVar("_Answer")
+
+
+def _told_as_away(
+    method: Callable[Concatenate[AudioStore, _Asked], _Answer],
+) -> Callable[Concatenate[AudioStore, _Asked], _Answer]:
+    """Every service has exceptions of its own for one that does not answer. A folder has none: what goes wrong there (a disk that is
+    full) is told as it is."""
+
+    @functools.wraps(method)
+    def asked(self: AudioStore, /, *arguments: _Asked.args, **named: _Asked.kwargs) -> _Answer:
+        try:
+            return method(self, *arguments, **named)
+        except (FileNotFoundError, StoreAwayError):
+            raise
+        except Exception as error:
+            if self.local:
+                raise
+            raise StoreAwayError(f"the store of recordings does not answer ({type(error).__name__})") from error
+
+    return asked
+
+
 class AudioStore:
     """`seen`: where this machine remembers that it has seen the store. A store that was there and has lost its marker is away: nothing
     is written into the empty place that it has left, where it would vanish when the store comes back."""
 
     def __init__(self, url: str, seen: Path | None = None) -> None:
-        self._files, self._root = fsspec.core.url_to_fs(url)
-        self._seen = seen
+        self._url, self._seen = url, seen
+        self._connect()
+        self.local = isinstance(self._files, LocalFileSystem)
 
+    def _connect(self) -> None:
+        self._process = os.getpid()
+        # Others write into it too: what a listing said a moment ago is not asked again.
+        self._made, self._root = fsspec.core.url_to_fs(self._url, use_listings_cache=False)
+
+    @property
+    def _files(self) -> Any:
+        """A client of a service has a thread that does not come along into a forked process (the web's): there it is made anew."""
+        if self._process != os.getpid():
+            self._connect()
+        return self._made
+
+    @_told_as_away
     def check(self) -> None:
         """Raises StoreAwayError."""
         if self._seen is None:
@@ -50,6 +89,7 @@ class AudioStore:
         if not was_seen:
             self._seen.write_text("The store of recordings was seen from here.\n")
 
+    @_told_as_away
     def put(self, source: Path, sha256: str, kind: str) -> None:
         """Keep a file under its own or its original's hash. Written beside its place and moved in, so that a name
         never stands for half a file; on the disk before this returns; putting the same again changes nothing. Raises StoreAwayError."""
@@ -57,19 +97,22 @@ class AudioStore:
         target = self._path(sha256, kind)
         if self._files.exists(target):
             return
-        self._files.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
         with self._part_of(target) as part:
             self._files.put_file(str(source), part)
-            self._onto_disk(part)
-        self._onto_disk(target.rsplit("/", 1)[0])
 
     @contextmanager
     def _part_of(self, target: str) -> Iterator[str]:
-        """Beside its place, and moved in at the end; where that does not come to an end (a disk that is full), nothing of it stays."""
-        part = f"{target}.{uuid.uuid4().hex[:12]}{_PART}"
+        """Beside its place, and moved in when it is on the disk; where that does not come to an end (a disk that is full), nothing of it
+        stays."""
+        folder, part = target.rsplit("/", 1)[0], f"{target}.{uuid.uuid4().hex[:12]}{_PART}"
+        self._files.makedirs(folder, exist_ok=True)
         try:
             yield part
+            self._onto_disk(part)
             self._files.mv(part, target)
+            # The folders too: a name that is on no disk is lost with the power, and the file with it.
+            for own in (folder, folder.rsplit("/", 1)[0], self._root):
+                self._onto_disk(own)
         except BaseException:
             if self._files.exists(part):
                 self._files.rm_file(part)
@@ -77,13 +120,14 @@ class AudioStore:
 
     def _onto_disk(self, path: str) -> None:
         """A power cut after the receipt loses nothing. Other stores see to that themselves."""
-        if isinstance(self._files, LocalFileSystem):
+        if self.local:
             descriptor = os.open(path, os.O_RDONLY)
             try:
                 os.fsync(descriptor)
             finally:
                 os.close(descriptor)
 
+    @_told_as_away
     def sweep(self, older_than: datetime) -> int:
         """Removes halves that a killed process left behind. Returns how many."""
         self.check()
@@ -95,30 +139,35 @@ class AudioStore:
             self._files.rm_file(path)
         return len(old)
 
+    @_told_as_away
     def put_bytes(self, data: bytes, name: str, kind: str) -> None:
         self.check()
-        target = self._path(name, kind)
-        self._files.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
-        with self._part_of(target) as part:
+        with self._part_of(self._path(name, kind)) as part:
             self._files.pipe_file(part, data)
 
+    @_told_as_away
     def read(self, sha256: str, kind: str) -> bytes:
         """Raises FileNotFoundError, and StoreAwayError."""
         self.check()
         data: bytes = self._files.cat_file(self._path(sha256, kind))
         return data
 
-    def names(self) -> Iterator[tuple[str, str]]:
+    @_told_as_away
+    def names(self) -> list[tuple[str, str]]:
         """(kind, name) of everything that is kept for good. Raises StoreAwayError."""
         self.check()
+        found = []
         for path in self._files.find(self._root) if self._files.exists(self._root) else []:
             *_, kind, _, name = path.split("/")
             if kind in KINDS and not name.endswith(_PART):
-                yield kind, name
+                found.append((kind, name))
+        return found
 
+    @_told_as_away
     def exists(self, sha256: str, kind: str) -> bool:
         return bool(self._files.exists(self._path(sha256, kind)))
 
+    @_told_as_away
     def remove(self, sha256: str, kind: str) -> bool:
         """Whether there was such a file."""
         if not self.exists(sha256, kind):

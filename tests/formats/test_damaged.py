@@ -24,6 +24,7 @@ from attentive_owl.formats.midi import write_midi
 from attentive_owl.formats.musicxml import ScoreFileError, write_musicxml
 from attentive_owl.formats.own_line import read_strangers_line
 from attentive_owl.formats.roster import read_roster
+from tests.damage import damaged
 
 OF_EACH = int(os.environ.get("OWL_FUZZ", "3"))
 LONGEST_S = 100.0
@@ -52,17 +53,6 @@ def _sound(kind: str) -> bytes:
     out = io.BytesIO()
     soundfile.write(out, samples, RATE, format=kind.upper())
     return out.getvalue()
-
-
-def damaged(data: bytes, drawn: random.Random) -> bytes:
-    """A few bytes changed, a piece left out, a piece twice, or an end that is missing."""
-    at, long = drawn.randrange(len(data)), drawn.randrange(1, 200)
-    changed = bytearray(data)
-    for _ in range(drawn.randrange(1, 12)):
-        changed[drawn.randrange(len(changed))] = drawn.randrange(256)
-    return drawn.choice(
-        [bytes(changed), data[:at] + data[at + long :], data[:at] + data[at : at + long] * 3 + data[at:], data[:at]]
-    )
 
 
 @pytest.mark.parametrize("kind", ["mid", "musicxml", "mxl"])

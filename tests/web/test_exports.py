@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import io
 import json
@@ -11,9 +12,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import HealthCheck, given
+from hypothesis import settings as limits
+from hypothesis import strategies as st
 from openapi_schema_validator import OAS31Validator
 from pypdf import PdfReader
-from sqlalchemy import Engine, select
+from sqlalchemy import Engine, select, text
 
 from attentive_owl.formats.musicxml import read_musicxml
 from attentive_owl.formats.results_csv import write_csv
@@ -23,6 +27,7 @@ from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Base, Pupil, Studio
 from attentive_owl.store.session import make_engine, open_session
 from tests.conftest import Filled, Visitor, fill, fresh_settings
+from tests.damage import damaged, spoil
 from tests.web.desk import cause, given_take, report
 from tests.web.takes import hand_in
 
@@ -153,6 +158,57 @@ def test_what_is_no_archive_is_refused_whole(
         with pytest.raises(ArchiveError, match=sentence), open_session(engine, "tests") as session:
             read_archive(session, audio, made)
         assert whole(engine) == before
+
+
+def test_a_sound_of_an_archive_is_the_one_that_its_name_says_and_changes_none_that_is_here(
+    app: Any, engine: Engine, settings: Settings, rich: Filled, cluster: Any, tmp_path: Path, tmp_path_factory: Any
+) -> None:
+    audio, own = AudioStore(settings.audio_url), tmp_path / "own.zip"
+    with open_session(engine, "tests") as session, open(own, "wb") as out:
+        write_archive(session, rich.studio_id, audio, out)
+    with zipfile.ZipFile(own) as package:
+        held = {name: package.read(name) for name in package.namelist()}
+    original = next(name for name in held if name.startswith("sounds/original/"))
+    changed = tmp_path / "changed.zip"
+    with zipfile.ZipFile(changed, "w") as package:
+        for name, data in held.items():
+            package.writestr(name, b"another sound" if name == original else data)
+    with fresh_settings(cluster, tmp_path_factory.mktemp("other")) as other:
+        target, here = make_engine(other.database_url), AudioStore(other.audio_url)
+        with pytest.raises(ArchiveError, match="not the one"), open_session(target, "tests") as session:
+            read_archive(session, here, changed)
+        assert not here.exists(original.rsplit("/", 1)[1], "original")
+        here.put_bytes(b"what another studio has", original.rsplit("/", 1)[1], "original")
+        with open_session(target, "tests") as session:
+            read_archive(session, here, own)
+        assert here.read(original.rsplit("/", 1)[1], "original") == b"what another studio has"
+        target.dispose()
+
+
+@given(st.randoms(use_true_random=False))
+@limits(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_a_damaged_archive_is_read_or_refused(engine: Engine, settings: Settings, filled: Filled, drawn: Any) -> None:
+    """Of the bytes, or of one value somewhere in the document."""
+    out = io.BytesIO()
+    with open_session(engine, "tests") as session:
+        write_archive(session, filled.studio_id, AudioStore(settings.audio_url), out)
+    if drawn.random() < 0.5:
+        data = damaged(out.getvalue(), drawn)
+    else:
+        document = json.loads(zipfile.ZipFile(out).read("studio.json"))
+        spoil(document["tables"], drawn)
+        changed = io.BytesIO()
+        with zipfile.ZipFile(changed, "w") as package:
+            package.writestr("studio.json", json.dumps(document))
+        data = changed.getvalue()
+    path = settings.var / "damaged.zip"
+    path.write_bytes(data)
+    with contextlib.suppress(ArchiveError), open_session(engine, "tests") as session:
+        session.execute(text("DELETE FROM take"))
+        session.execute(text("DELETE FROM studio"))
+        read_archive(session, AudioStore(settings.audio_url), path)
+        # What came is not kept: the next one goes against the same studio.
+        raise ArchiveError("read")
 
 
 def test_results_as_csv_hold_no_formula(app: Any, engine: Engine, filled: Filled) -> None:
