@@ -7,7 +7,6 @@ import os
 # Before numpy is imported: the matrices are small, and two workers share two cores.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
-import functools
 import shutil
 import socket
 import tempfile
@@ -22,6 +21,7 @@ from typing import Any
 import numpy as np
 import psycopg
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings as hypothesis_settings
 from sqlalchemy import Engine
 
@@ -30,6 +30,8 @@ from attentive_owl.core.playing import Habits, Room, perform_score, place_in_roo
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.ops.cluster import Cluster
 from attentive_owl.settings import Settings
+from attentive_owl.store import passphrases
+from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.exercises import document_from_recipe
 from attentive_owl.store.migrate import migrate
 from attentive_owl.store.models import Assignment, ClassGroup, Exercise, Pupil, Studio, Teacher
@@ -42,6 +44,8 @@ hypothesis_settings.load_profile("owl")
 
 RATE = 44100
 ROOT = Path(__file__).resolve().parent.parent
+KEY = "a key for tests"
+PAGES = ROOT / "frontend" / "dist"
 
 
 SOUNDING = {
@@ -59,8 +63,9 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 
 def pytest_configure() -> None:
-    """Each worker compiles librosa's functions into a folder of its own: two that write one cache at a time can leave one that
+    """Hashing that is slow on purpose is not: nearly every test signs somebody in (`test_signing_in` looks at the real one). And each worker compiles librosa's functions into a folder of its own: two that write one cache at a time can leave one that
     crashes whoever reads it."""
+    passphrases._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
     worker = os.environ.get("PYTEST_XDIST_WORKER", "main")
     os.environ.setdefault("NUMBA_CACHE_DIR", str(Path(tempfile.gettempdir()) / f"owl-numba-{os.getuid()}-{worker}"))
 
@@ -94,13 +99,13 @@ def fresh_settings(cluster: Cluster, folder: Path) -> Iterator[Settings]:
     with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
         connection.execute(f'CREATE DATABASE "{name}" TEMPLATE template_owl')
     # The same key for processes that read it from the folder.
-    (folder / "secret.key").write_text("a key for tests")
+    (folder / "secret.key").write_text(KEY)
     yield Settings(
         var=folder,
         database_url=cluster.url(name),
         audio_url=f"file://{folder / 'audio'}",
-        secret_key="a key for tests",
-        frontend=ROOT / "frontend" / "dist",
+        secret_key=KEY,
+        frontend=PAGES,
         secure_cookies=False,
     )
     with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
@@ -140,8 +145,7 @@ class Filled:
 
 
 PASSWORD = "a good password"
-_hashed = functools.cache(hash_secret)
-"""Slow on purpose, and the same words in every test."""
+REAL_HASHER = passphrases._hasher
 
 
 def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str = "violin") -> Filled:
@@ -153,7 +157,7 @@ def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str =
             studio_id=studio.id,
             email=f"{tag}@test.example",
             name="Teacher",
-            password_hash=_hashed(PASSWORD),
+            password_hash=hash_secret(PASSWORD),
             rank="owner",
         )
         group = ClassGroup(id=uuid.uuid4(), studio_id=studio.id, name="Class", code=f"CODE{tag.upper()}")
@@ -162,7 +166,7 @@ def fill(engine: Engine, settings: Settings, tag: str = "one", instrument: str =
             Pupil(
                 studio_id=studio.id, group=group, name=f"Pupil {n} of {tag}", instrument=instrument, size="4/4",
                 string_length_mm=328, phrase_key=passphrase_key(settings.secret_key, group.id, phrase),
-                phrase_hash=_hashed(phrase), consent_by="an adult", consent_at=datetime.now(UTC),
+                phrase_hash=hash_secret(phrase), consent_by="an adult", consent_at=datetime.now(UTC),
             )
             for n, phrase in enumerate(phrases)
         ]  # fmt: skip
@@ -187,14 +191,27 @@ def filled(engine: Engine, settings: Settings) -> Filled:
     return fill(engine, settings)
 
 
-@pytest.fixture
-def app(settings: Settings) -> Any:
+@pytest.fixture(scope="session")
+def one_app() -> Any:
+    """Its routes take a tenth of a second to be made, and are the same for all."""
     from attentive_owl.web.app import create_app
 
-    own = create_app(settings)
-    own.testing = True
-    yield own
-    own.extensions["owl"].engine.dispose()
+    nobody = Settings(
+        Path(), "postgresql+psycopg://nobody@127.0.0.1/none", "memory://", KEY, PAGES, secure_cookies=False
+    )
+    return create_app(nobody)
+
+
+@pytest.fixture
+def app(one_app: Any, settings: Settings) -> Any:
+    """The application with a test's own database and store of recordings."""
+    from attentive_owl.web.access import Services
+
+    one_app.testing = True
+    engine = make_engine(settings.database_url)
+    one_app.extensions["owl"] = Services(settings, engine, AudioStore(settings.audio_url, settings.store_seen))
+    yield one_app
+    engine.dispose()
 
 
 class Visitor:

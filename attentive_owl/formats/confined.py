@@ -10,12 +10,20 @@ import os
 import resource
 import subprocess
 import sys
+import threading
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 _TIMEOUT_S = 90
+_AT_ONCE = threading.BoundedSemaphore(2)
+_PATIENCE_S = 1.0
+"""Whoever sends slow files, many at a time, must not hold all threads of a web process: two are held, others wait so long and are told."""
 _MOST_WRITTEN_BYTES = 256 * 1024**2
+
+
+class BusyError(RuntimeError):
+    """Other files are being read, and go on for a while."""
 
 
 class UnusableError(Exception):
@@ -24,7 +32,16 @@ class UnusableError(Exception):
 
 def read_confined(module: str, arguments: list[str], folder: Path) -> dict[str, Any]:
     """What the child says of the file. `folder` is where it may leave something, and what it leaves there is its parent's to take
-    away. Raises TimeoutError; a child that dies in any other way has said nothing: {}."""
+    away. Raises TimeoutError, and BusyError before anything is done; a child that dies in any other way has said nothing: {}."""
+    if not _AT_ONCE.acquire(timeout=_PATIENCE_S):
+        raise BusyError("other files are being read")
+    try:
+        return _answer_of(module, arguments, folder)
+    finally:
+        _AT_ONCE.release()
+
+
+def _answer_of(module: str, arguments: list[str], folder: Path) -> dict[str, Any]:
     kept_out = {"HOME": str(folder), "TMPDIR": str(folder)}
     command = [sys.executable, "-m", module, *arguments]
     try:

@@ -129,23 +129,18 @@ def step_key(document: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(step, sort_keys=True).encode()).hexdigest()
 
 
-@lru_cache(maxsize=512)
-def _built(recipe: Recipe, instrument_key: str, ease: Ease = Ease.USUAL) -> Score:
-    return build(recipe, instrument_key, ease)
-
-
 def score_for(
     document: dict[str, Any], instrument_key: str, tempo_bpm: float | None = None, ease: str = Ease.USUAL
 ) -> Score:
     """The exercise on one instrument, at its own tempo or another, in the usual, the easier or the harder line."""
-    score = _built(recipe_from_document(document), instrument_key, Ease(ease))
+    score = build(recipe_from_document(document), instrument_key, Ease(ease))
     return score if tempo_bpm is None else score.at_tempo(tempo_bpm)
 
 
 def score_or_none(instrument_key: str, recipe: Recipe) -> Score | None:
     """None where the instrument can not play it, or where there is nothing to play."""
     try:
-        return _built(recipe, instrument_key)
+        return build(recipe, instrument_key)
     except (UnplayableError, RecipeError):
         return None
 
@@ -200,7 +195,7 @@ def eases_of(document: dict[str, Any], instrument_key: str) -> list[Ease]:
 @lru_cache(maxsize=2048)
 def _features(recipe: Recipe, instrument_key: str) -> frozenset[str]:
     try:
-        return look_at(_built(recipe, instrument_key)).features
+        return look_at(build(recipe, instrument_key)).features
     except UnplayableError:
         # What an instrument could not play taught it nothing.
         return frozenset()

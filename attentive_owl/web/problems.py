@@ -15,6 +15,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from attentive_owl.core.exercises import RecipeError
 from attentive_owl.core.instruments import UnplayableError
+from attentive_owl.formats.confined import BusyError
 from attentive_owl.formats.limits import MAX_MEGABYTES
 from attentive_owl.store.audio import StoreAwayError
 
@@ -85,6 +86,10 @@ def register(app: Flask) -> None:
             503,
             "The place of the recordings is away just now. What you recorded stays on this device, and goes by itself later.",
         )
+
+    @app.errorhandler(BusyError)
+    def busy(error: BusyError) -> Response:
+        return own(ProblemError(503, "Other files are being read just now. Please send yours again in a moment.", 10))
 
     @app.errorhandler(OSError)
     def disk(error: OSError) -> Response | tuple[Any, int]:

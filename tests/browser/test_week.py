@@ -13,10 +13,11 @@ from sqlalchemy import Engine, select
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Assignment, Pupil, Teacher
+from attentive_owl.store.passphrases import hash_secret
 from attentive_owl.store.session import open_session
 from tests.browser.conftest import OpenPage, enter_as_pupil, enter_as_teacher
 from tests.browser.test_round import check_page
-from tests.conftest import PASSWORD, Filled, _hashed
+from tests.conftest import PASSWORD, Filled
 from tests.web.desk import cause, given_take, report
 
 pytestmark = pytest.mark.browser
@@ -200,7 +201,9 @@ def second(engine: Engine, filled: Filled) -> Filled:
     """Another teacher of the same studio."""
     email = f"{uuid.uuid4().hex[:8]}@test.example"
     with open_session(engine, "tests add a teacher") as session:
-        session.add(Teacher(studio_id=filled.studio_id, email=email, name="Second", password_hash=_hashed(PASSWORD)))
+        session.add(
+            Teacher(studio_id=filled.studio_id, email=email, name="Second", password_hash=hash_secret(PASSWORD))
+        )
     return Filled(**{**vars(filled), "email": email})
 
 

@@ -14,9 +14,9 @@ WHOLE = st.integers(30, 200)
 
 
 @st.composite
-def ladders(draw: st.DrawFn) -> Ladder:
+def ladders(draw: st.DrawFn, most_steps: int = 170) -> Ladder:
     first, target = sorted((draw(WHOLE), draw(WHOLE)))
-    return Ladder(first, target, draw(st.integers(1, 30)), draw(st.integers(1, 5)))
+    return Ladder(first, target, draw(st.integers(max(1, (target - first) // most_steps), 30)), draw(st.integers(1, 5)))
 
 
 GOES = st.lists(st.builds(Go, WHOLE.map(float), st.booleans(), st.integers(1, 4)), max_size=30)
@@ -43,7 +43,7 @@ def test_the_next_rung_is_offered_when_it_is_earned_and_never_over_the_target(la
     assert (after.offered_bpm, after.done, after.in_a_row) == (own.offered_bpm, own.done, 0)
 
 
-@given(ladders())
+@given(ladders(most_steps=12))
 def test_whoever_plays_clean_comes_to_the_target_rung_by_rung(ladder: Ladder) -> None:
     goes: list[Go] = []
     climbed = [ladder.standing(goes).bpm]

@@ -67,7 +67,7 @@ def test_one_page_for_the_class_is_one_page_on_either_paper() -> None:
         assert [round(float(side)) for side in pages[0].mediabox[2:]] == size
         text = pages[0].extract_text()
         assert all(entry.name in text for entry in INSTRUMENTS.values())
-    long = Recipe("D", "sixteenths-eighths", octaves=2, times=2)
+    long = Recipe("D", "sixteenths-eighths", octaves=2)
     parts = [SheetPart(build(long, key), INSTRUMENTS[key].tapes) for key in INSTRUMENTS]
     assert len(sheet(one_page=True, parts=parts).pages) == 1
 

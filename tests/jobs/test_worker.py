@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import asyncio
-import os
-import signal
 import uuid
 from typing import Any, cast
 
 import pytest
-from sqlalchemy import Engine, func, select, text
+from sqlalchemy import Engine, select, text
 
 from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import Recipe, build
@@ -19,10 +17,11 @@ from attentive_owl.jobs import checking
 from attentive_owl.jobs.worker import rescue_for_ever
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
-from attentive_owl.store.models import Report, Take
+from attentive_owl.store.models import Take
 from attentive_owl.store.session import open_session
 from tests.conftest import RATE, Filled, Visitor, played
-from tests.processes import wait_for, worker
+from tests.forked import forked_worker
+from tests.processes import wait_for
 from tests.web.takes import hand_in
 
 
@@ -31,43 +30,19 @@ def state(engine: Engine, take_id: str) -> str:
         return session.scalars(select(Take.state).where(Take.id == uuid.UUID(take_id))).one()
 
 
-def test_a_worker_killed_in_the_middle_of_a_check_checks_it_once_after_the_restart(
-    app: Any, engine: Engine, filled: Filled, settings: Settings
-) -> None:
-    # Ten goes make the check long enough to be caught in the middle.
-    score = build(Recipe("D", tempo_bpm=100), "violin")
-    long_take = flac_bytes(played(score, Habits(passes=10)), RATE)
-    take_id = hand_in(Visitor(app).pupil(filled), filled, long_take).json["id"]
-    with worker(settings) as first:
-        wait_for(lambda: state(engine, take_id) == "checking")
-        os.kill(first.pid, signal.SIGKILL)
-        first.wait()
-    assert state(engine, take_id) == "checking"
-    with worker(settings):
-        wait_for(lambda: state(engine, take_id) == "checked")
-    with open_session(engine, "tests look") as session:
-        assert session.scalar(select(func.count()).select_from(Report)) == 1
-    with engine.connect() as connection:
-        left = connection.execute(
-            text("SELECT count(*) FROM procrastinate_jobs WHERE status IN ('todo', 'doing')")
-        ).scalar()
-    assert left == 0
-
-
 def test_a_take_that_can_not_be_checked_is_given_up_and_says_so(
     app: Any, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
 ) -> None:
     receipt = hand_in(Visitor(app).pupil(filled), filled, violin_take).json
     # The sound is lost behind our back.
     (settings.var / "audio" / "original" / receipt["sha256"][:2] / receipt["sha256"]).unlink()
-    with worker(settings):
+    with forked_worker(settings):
         wait_for(lambda: state(engine, receipt["id"]) == "stuck")
 
 
 def test_a_store_that_is_away_is_waited_for(
-    app: Any, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes, monkeypatch: pytest.MonkeyPatch
+    app: Any, engine: Engine, filled: Filled, settings: Settings, violin_take: bytes
 ) -> None:
-    monkeypatch.setenv("OWL_STORE_AGAIN_S", "1")
     pupil = Visitor(app).pupil(filled)
     take_id = hand_in(pupil, filled, violin_take).json["id"]
     store, away = settings.var / "audio", settings.var / "elsewhere"
@@ -76,7 +51,7 @@ def test_a_store_that_is_away_is_waited_for(
     refused = hand_in(pupil, filled, violin_take)
     assert (refused.status_code, "goes by itself later" in refused.json["error"]) == (503, True)
     assert list(store.iterdir()) == [], "nothing is written where it would vanish"
-    with worker(settings):
+    with forked_worker(settings):
         # Longer than three tries would last.
         wait_for(lambda: attempts(engine) >= 4)
         assert state(engine, take_id) != "stuck"
@@ -98,11 +73,11 @@ def test_a_take_that_kills_its_worker_is_given_up_after_three(
     long_take = flac_bytes(played(score, Habits(passes=10)), RATE)
     take_id = hand_in(Visitor(app).pupil(filled), filled, long_take).json["id"]
     for tried in range(3):
-        with worker(settings) as own:
+        with forked_worker(settings) as own:
             wait_for(lambda tried=tried: state(engine, take_id) == "checking" and doing(engine) == [tried])
-            os.kill(own.pid, signal.SIGKILL)
-            own.wait()
-    with worker(settings):
+            own.kill()
+            own.join()
+    with forked_worker(settings):
         wait_for(lambda: state(engine, take_id) == "stuck")
         # The take says so a moment before its job is put away.
         wait_for(lambda: not doing(engine))

@@ -5,6 +5,8 @@ from __future__ import annotations
 import base64
 import io
 import json
+import threading
+import time
 import zlib
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -12,6 +14,7 @@ from typing import Any
 import pytest
 from sqlalchemy import Engine
 
+from attentive_owl.formats import confined
 from tests.conftest import Filled, Visitor
 from tests.web.desk import given_take, report
 
@@ -141,3 +144,37 @@ def test_a_sound_that_is_gone_says_so(app: Any, engine: Engine, filled: Filled) 
     take = given_take(engine, filled, report())
     answer = Visitor(app).teacher(filled).get(f"/api/takes/{take}/audio")
     assert (answer.status_code, answer.json["error"]) == (410, "This recording is not there any more.")
+
+
+def test_whoever_sends_slow_files_many_at_a_time_holds_two_threads(
+    app: Any, filled: Filled, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    reading: list[int] = []
+    most: list[int] = []
+    done = threading.Event()
+
+    def slow(*_: Any) -> dict[str, Any]:
+        reading.append(1)
+        most.append(len(reading))
+        done.wait(20)
+        reading.pop()
+        return {}
+
+    monkeypatch.setattr(confined, "_answer_of", slow)
+    monkeypatch.setattr(confined, "_PATIENCE_S", 0.05)
+    visitors = [Visitor(app).teacher(filled) for _ in range(8)]
+
+    def send(own: Visitor) -> Any:
+        return own.post("/api/line", data={"file": (io.BytesIO(b"x"), "a.mid")}, content_type="multipart/form-data")
+
+    with ThreadPoolExecutor(8) as pool:
+        sent = [pool.submit(send, own) for own in visitors]
+        while sum(own.done() for own in sent) < 6:
+            time.sleep(0.01)
+        told = [own.result() for own in sent if own.done()]
+        done.set()
+    assert {own.status_code for own in told} == {503}
+    assert {(own.headers["Retry-After"], own.json["error"][:11]) for own in told} == {("10", "Other files")}
+    assert (len(told), max(most)) == (6, 2)
+    # And when they are done, the next is read.
+    assert send(visitors[0]).status_code == 422

@@ -9,6 +9,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
+from argon2 import Type, extract_parameters
 from flask import request
 from sqlalchemy import Engine, update
 
@@ -20,7 +21,7 @@ from attentive_owl.web import throttle
 from attentive_owl.web.app import create_app
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.throttle import CLASS, TEACHER, begin
-from tests.conftest import PASSWORD, Filled, Visitor
+from tests.conftest import PASSWORD, REAL_HASHER, Filled, Visitor
 
 
 def test_teacher_and_pupil_come_in_and_go(app: Any, filled: Filled) -> None:
@@ -313,3 +314,10 @@ def test_a_session_ends_when_it_is_not_used_or_is_very_old(
     if in_:
         with visitor.client.session_transaction() as cookie:
             assert now - cookie["used"] < 60
+
+
+def test_passwords_are_hashed_as_the_standard_recommends() -> None:
+    """RFC 9106, section 4, the second recommended option: argon2id with 3 passes, 4 lanes, 64 MiB, a salt of 16 bytes."""
+    found = extract_parameters(REAL_HASHER.hash("a password"))
+    assert (found.type, found.salt_len) == (Type.ID, 16)
+    assert (found.time_cost, found.parallelism, found.memory_cost) == (3, 4, 64 * 1024)

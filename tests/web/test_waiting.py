@@ -10,8 +10,9 @@ from sqlalchemy import Engine
 
 from attentive_owl.settings import Settings
 from attentive_owl.store.models import Pupil, Teacher
+from attentive_owl.store.passphrases import hash_secret
 from attentive_owl.store.session import open_session
-from tests.conftest import PASSWORD, Filled, Visitor, _hashed, fill
+from tests.conftest import PASSWORD, Filled, Visitor, fill
 from tests.web.desk import cause, given_take, report
 
 
@@ -23,7 +24,7 @@ def second_teacher(app: Any, engine: Engine, filled: Filled) -> Visitor:
     with open_session(engine, "tests add a teacher") as session:
         session.add(
             Teacher(
-                studio_id=filled.studio_id, email="two@test.example", name="Second", password_hash=_hashed(PASSWORD)
+                studio_id=filled.studio_id, email="two@test.example", name="Second", password_hash=hash_secret(PASSWORD)
             )
         )
     visitor = Visitor(app)

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
+from functools import lru_cache
 
 from attentive_owl.core.exercises.families import AS_TYPED, Family, Step, family
 from attentive_owl.core.exercises.octave_drop import LAST_RESORT, Drops, sounding
@@ -76,8 +77,10 @@ def title(recipe: Recipe) -> str:
     return ", ".join(parts)
 
 
+@lru_cache(maxsize=512)
 def build(recipe: Recipe, instrument_key: str, ease: Ease = Ease.USUAL) -> Score:
-    """The recipe on one instrument: the octave that is cheapest to finger, the teacher's register and pins kept.
+    """The recipe on one instrument: the octave that is cheapest to finger, the teacher's register and pins kept. Remembered: a line is
+    asked for by its page, its sheet, its takes, and all that is suggested after it.
 
     Raises UnplayableError where no octave fits the instrument's beginner positions or a pin can not sound its note, and
     RecipeError for a recipe that makes no line, or has nothing in the bars that are asked for.

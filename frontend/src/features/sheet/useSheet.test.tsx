@@ -1,10 +1,9 @@
 // @vitest-environment jsdom
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
-import type { ReactNode } from "react";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, expect, it } from "vitest";
 
-import type { Sheet } from "./useSheet";
+import { Around, houseOf, refused } from "../../testing/house";
+import { type Sheet, useSheet } from "./useSheet";
 
 const KEPT: Sheet = {
   id: "1",
@@ -23,35 +22,20 @@ let status = 200;
 beforeEach(() => {
   saves.length = 0;
   status = 200;
-  vi.stubGlobal("fetch", async (request: Request) => {
-    if (request.method === "GET") return Response.json(KEPT);
-    const body = (await request.json()) as { name: string; seen: string };
-    saves.push(body);
-    if (status !== 200) return Response.json({ error: "Somebody else has written." }, { status });
-    return Response.json({ ...KEPT, name: body.name, changed_at: `2026-11-27T10:00:0${saves.length}Z` });
-  });
-  vi.resetModules();
 });
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
+afterEach(cleanup);
 
 async function opened() {
-  vi.stubGlobal(
-    "Request",
-    class extends Request {
-      constructor(input: RequestInfo | URL, init?: RequestInit) {
-        super(typeof input === "string" ? new URL(input, "http://house.example") : input, init);
-      }
+  houseOf({
+    "GET /api/sheets/1": () => KEPT,
+    "PUT /api/sheets/1": ({ body }) => {
+      const own = body as { name: string; seen: string };
+      saves.push(own);
+      if (status !== 200) return refused("Somebody else has written.", status);
+      return { ...KEPT, name: own.name, changed_at: `2026-11-27T10:00:0${saves.length}Z` };
     },
-  );
-  const { useSheet } = await import("./useSheet");
-  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  const wrapper = ({ children }: { children: ReactNode }) => (
-    <QueryClientProvider client={queries}>{children}</QueryClientProvider>
-  );
-  const hook = renderHook(() => useSheet("1"), { wrapper });
+  });
+  const hook = renderHook(() => useSheet("1"), { wrapper: Around });
   await waitFor(() => expect(hook.result.current.sheet?.name).toBe("Harbour"));
   return hook.result;
 }
