@@ -17,7 +17,7 @@ from attentive_owl.store.models import Assignment, Mark, Report, Take
 from attentive_owl.web.summaries import TakeSummary, newest_of_take, share_home, summaries
 
 _JUDGED = (Take.state == "checked", Take.first_bar.is_(None), Take.thrown_away_at.is_(None))
-_AS_THE_EAR_SAYS = Take.overrules.any() | (Report.version < REPORT_VERSION)
+READ_WHOLE = Take.overrules.any() | (Report.version < REPORT_VERSION)
 """Takes whose columns do not say it as it stands: they are read whole."""
 
 
@@ -50,7 +50,7 @@ class HeardIn:
     wrong_names: list[str]
 
 
-def _whole(session: Session, ids: set[uuid.UUID]) -> dict[uuid.UUID, TakeSummary]:
+def read_whole(session: Session, ids: set[uuid.UUID]) -> dict[uuid.UUID, TakeSummary]:
     if not ids:
         return {}
     return {own.take.id: own for own in summaries(session, select(Take).where(Take.id.in_(ids)))}
@@ -64,7 +64,7 @@ def _verdict() -> ScalarSelect[str]:
 def _of_goes(*which: ColumnElement[bool], columns: Sequence[Any]) -> Select[Any]:
     """Take, pupil, exercise, time, the columns, and whether it is to be read whole; the oldest first."""
     return (
-        select(Take.id, Take.pupil_id, Assignment.exercise_id, Take.recorded_at, *columns, _AS_THE_EAR_SAYS)
+        select(Take.id, Take.pupil_id, Assignment.exercise_id, Take.recorded_at, *columns, READ_WHOLE)
         .join(Assignment, Assignment.id == Take.assignment_id)
         .join(Report, Report.id == newest_of_take(Report))
         .where(*_JUDGED, *which)
@@ -88,7 +88,7 @@ def figures(session: Session, *which: ColumnElement[bool]) -> list[Figures]:
             ),
         )
     ).all()
-    whole = _whole(session, {row[0] for row in rows if row[-1]})
+    whole = read_whole(session, {row[0] for row in rows if row[-1]})
     found = []
     for take_id, pupil_id, exercise_id, at, bpm, good, *homes, verdict, _ in rows:
         own = whole.get(take_id)
@@ -112,7 +112,7 @@ def figures(session: Session, *which: ColumnElement[bool]) -> list[Figures]:
 def heard_in(session: Session, *which: ColumnElement[bool]) -> list[HeardIn]:
     """Of the same takes, the oldest first."""
     rows = session.execute(_of_goes(*which, columns=(Report.causes, Report.wrong_names))).all()
-    whole = _whole(session, {row[0] for row in rows if row[-1]})
+    whole = read_whole(session, {row[0] for row in rows if row[-1]})
     found = []
     for take_id, pupil_id, exercise_id, at, causes, wrong, _ in rows:
         own = whole.get(take_id)
@@ -146,13 +146,13 @@ def goes_of_week(
             Report.good,
             Take.handed_in_at.is_not(None),
             _verdict(),
-            func.coalesce(_AS_THE_EAR_SAYS, false()),
+            func.coalesce(READ_WHOLE, false()),
         )
         .outerjoin(Report, Report.id == newest_of_take(Report))
         .where(Take.assignment_id.in_(list(assignment_ids)))
         .order_by(Take.recorded_at)
     ).all()
-    whole = _whole(session, {row[0] for row in rows if row[-1]})
+    whole = read_whole(session, {row[0] for row in rows if row[-1]})
     found: dict[tuple[uuid.UUID, uuid.UUID], list[GoBrief]] = defaultdict(list)
     for take_id, assignment_id, pupil_id, all_of_it, good, handed_in, verdict, _ in rows:
         own = whole.get(take_id)

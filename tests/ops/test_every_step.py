@@ -133,7 +133,7 @@ def looked_over(house: House, key: str, sound: bytes) -> None:
 @pytest.mark.parametrize("who", ["itself", "postgresql"])
 @pytest.mark.parametrize("step", OF_THE_WEB, ids=str)
 def test_the_web_is_killed(house: House, step: Step, who: str) -> None:
-    key, sound = uuid.uuid4().hex, a_sound(f"{step} {who}")
+    key, sound = uuid.uuid4().hex, a_sound(f"the web {step} {who}")
     own = begin(send, house.settings, house.filled, sound, key, step, victim(house, who))
     own.join(60)
     assert own.exitcode in ({-signal.SIGKILL} if who == "itself" else {0, 3})
@@ -151,7 +151,7 @@ def test_the_web_is_killed(house: House, step: Step, who: str) -> None:
 @pytest.mark.parametrize("who", ["itself", "postgresql"])
 @pytest.mark.parametrize("step", OF_THE_WORKER, ids=str)
 def test_the_worker_is_killed(house: House, step: Step, who: str) -> None:
-    key, sound = uuid.uuid4().hex, a_sound(f"{step} {who}")
+    key, sound = uuid.uuid4().hex, a_sound(f"the worker {step} {who}")
     receipt = hand_in(Visitor(house.app).pupil(house.filled), house.filled, sound, client_key=key)
     checked_in_the_end(house, receipt.json["id"], step, who)
     looked_over(house, key, sound)

@@ -33,11 +33,10 @@ def listing(query: TakeQuestion) -> Any:
         if query.only == "unmarked":
             order = in_order_of_need(session, _narrowed(waits(), query))
             paged = Page(len(order), _PER_PAGE, query.page)
-            shown_rows = order[paged.own]
-            # Pupils and exercises of those that are shown, and of no others.
-            ids = [own.summary.take.id for own in shown_rows]
-            session.scalars(select(Take).where(Take.id.in_(ids)).options(*_WITH_NAMES)).all()
-            takes = [_row(own.summary, own.need) for own in shown_rows]
+            needs = {own.take_id: own.need for own in order[paged.own]}
+            rows = summaries(session, select(Take).where(Take.id.in_(needs)).options(*_WITH_NAMES))
+            found = {own.take.id: own for own in rows}
+            takes = [_row(found[take_id], need) for take_id, need in needs.items()]
             none_yet = not order and session.scalar(select(Take.id).where(HANDED_IN).limit(1)) is None
             return reply(
                 TakePage(takes=takes, page=paged.page, pages=paged.pages, total=paged.total, none_yet=none_yet)

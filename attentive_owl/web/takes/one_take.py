@@ -113,9 +113,9 @@ class _Queue:
 def _place_in_queue(session: Session, take: Take) -> _Queue:
     """The next one is the next in the teacher's list; after the last of it the first."""
     order = in_order_of_need(session, waits())
-    need = next((own.need for own in order if own.summary.take.id == take.id), None)
-    others = [own for own in order if own.need.kind is not NeedKind.CHECKING or own.summary.take.id == take.id]
-    places = [own.summary.take.id for own in others]
+    need = next((own.need for own in order if own.take_id == take.id), None)
+    others = [own for own in order if own.need.kind is not NeedKind.CHECKING or own.take_id == take.id]
+    places = [own.take_id for own in others]
     at = places.index(take.id) if take.id in places else -1
     left = [own for own in (*places[at + 1 :], *places[: max(at, 0)]) if own != take.id]
     return _Queue(left[0] if left else None, len(left), need)
@@ -126,7 +126,7 @@ def _place_in_queue(session: Session, take: Take) -> _Queue:
 def take_score(path: ById, query: Width) -> Any:
     """What was to be played, on the pupil's instrument."""
     with own_studio() as session:
-        take = visible_take(session, path.id)
+        take = visible_take(session, path.id, whole=False)
         line, own_marks = line_of_take(session, take), take.pupil.marks
     words = studio_settings()
     marks = marks_for(words, line.score.instrument_key, own_marks)
@@ -138,7 +138,7 @@ def take_score(path: ById, query: Width) -> Any:
 def sound(path: ById) -> Any:
     """The take as one-channel FLAC, whatever was handed in; ranges are served."""
     with own_studio() as session:
-        take = visible_take(session, path.id)
+        take = visible_take(session, path.id, whole=False)
         if sound_is_gone(take):
             raise ProblemError(410, "The recording was deleted; what was measured of it stays.")
         sha256, read = take.sha256, take.state in LISTENED_TO

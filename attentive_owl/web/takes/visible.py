@@ -15,18 +15,19 @@ from attentive_owl.web.schemas.reports import overruling_of, report_from
 from attentive_owl.web.shown import shown_to_teacher
 from attentive_owl.web.studio import settings_of
 
+_BARE = (joinedload(Take.pupil), joinedload(Take.assignment))
 _WHOLE = (
-    joinedload(Take.pupil),
-    joinedload(Take.assignment),
+    *_BARE,
     selectinload(Take.reports).undefer(Report.document),
     selectinload(Take.marks),
     selectinload(Take.overrules),
 )
 
 
-def visible_take(session: Session, take_id: uuid.UUID) -> Take:
-    """One's own for a pupil, for a teacher what is shown to teachers. Raises 404."""
-    question = select(Take).where(Take.id == take_id).options(*_WHOLE)
+def visible_take(session: Session, take_id: uuid.UUID, whole: bool = True) -> Take:
+    """One's own for a pupil, for a teacher what is shown to teachers; not `whole`: without its reports, which are long, and what was said
+    of it. Raises 404."""
+    question = select(Take).where(Take.id == take_id).options(*(_WHOLE if whole else _BARE))
     if visitor().person.role == "pupil":
         question = question.where(Take.pupil_id == visitor().person.id)
     else:
