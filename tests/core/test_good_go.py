@@ -91,3 +91,13 @@ def test_what_is_around_the_notes(around: dict[str, object], rule: GoodGoRule, s
 
 def test_on_another_string_no_note_is_called_wrong_for_it() -> None:
     assert reasons(changed(16, status="wrong_pitch"), elsewhere=True) == ("The line was played somewhere else.",)
+
+
+def test_what_ships_asks_for_nine_notes_of_ten_and_no_stop() -> None:
+    """Of sixteen: fifteen are enough (0.94), fourteen are not (0.88); in tune, and on time."""
+    assert GoodGoRule() == GoodGoRule(pitch_share=0.9, time_share=0.9, most_stops=0, at_tempo=False)
+    for fault in ("in_tune", "on_time"):
+        assert reasons(changed(1, **{fault: False})) == ()
+        assert len(reasons(changed(2, **{fault: False}))) == 1
+    assert len(reasons(stops=1)) == 1
+    assert reasons(below_tempo=True) == ()

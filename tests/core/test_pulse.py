@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.exercises import LineNote, Recipe, Score, build
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings import ranked
 from attentive_owl.core.judging.pulse import Pulse, find_pulse
@@ -126,3 +126,22 @@ def test_the_beat_of_a_value_needs_three_notes_and_passes_over_a_stop() -> None:
     assert beat_of_values(walk([0.6, 0.4] * 4)) == {0.5: pytest.approx(1.0)}
     away = [replace(step, before="crossing") for step in walk([0.5] * 4)]
     assert beat_of_values(away) == {}
+
+
+@pytest.mark.parametrize(
+    ("beat_s", "wait_s", "stops"), [(1.2, 0.48, 0), (1.2, 0.62, 1), (0.5, 0.26, 0), (0.5, 0.36, 1)]
+)
+def test_a_stop_is_a_good_part_of_the_note_and_never_less_than_anybody_hears(
+    beat_s: float, wait_s: float, stops: int
+) -> None:
+    """Quarters of 1.2 s: 45 per cent are 0.54 s. Of half a second: less than 0.3 s is no stop, whatever its share."""
+    pulse = pulse_of(QUARTERS, beat_s, late=dict.fromkeys(range(9, 16), wait_s))
+    assert len(pulse.stops) == stops
+
+
+def test_of_a_few_notes_no_drift_is_told() -> None:
+    few = build(
+        Recipe("D", family="own", line=tuple(LineNote(name, "1") for name in ("D4", "E4", "F#4", "G4"))), "violin"
+    )
+    pulse = pulse_of(few, late={3: 0.1})
+    assert (pulse.drift_percent, pulse.drift_sure) == (0.0, False)

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.exercises import LineNote, Recipe, Score, build
 from attentive_owl.core.judging import Expectations, Report
 from attentive_owl.core.listening import OtherLine
 from attentive_owl.core.playing import Habits, Room
@@ -130,3 +130,17 @@ def test_notes_that_only_a_loudspeaker_plays_are_not_heard_as_the_pupils() -> No
     heard = report(mixed)
     assert [heard.notes[index].status for index in (5, 10)] == ["unclear", "unclear"]
     assert all(note.status == "played" for note in heard.notes if note.index not in (5, 10))
+
+
+def test_a_line_is_named_by_its_first_note_and_not_by_its_last() -> None:
+    names = ("D4", "E4", "F#4", "E4", "F#4", "G4", "A4", "G4", "F#4", "A4", "B4", "A4")
+    line = build(Recipe("D", tempo_bpm=96, family="own", line=tuple(LineNote(name, "1") for name in names)), "violin")
+    own = report(played(line, Habits(shift_semitones=2, scatter_cents=6)), line)
+    assert refusal(own) == "another_key"
+    assert own.refusal is not None
+    assert own.refusal.words == "You started on E: this line starts on D. Find D, and play it from there."
+
+
+def test_a_line_on_another_string_is_sure() -> None:
+    own = report(played(SCALE, Habits(shift_semitones=7)))
+    assert [(cause.sure, cause.cents) for cause in own.causes] == [(True, 700.0)]

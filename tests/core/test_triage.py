@@ -89,3 +89,8 @@ def test_a_note_that_was_not_heard_has_no_spot() -> None:
     made = report(good=False, causes=[cause("skipped", (4,))])
     silent = replace(note(4, "missed"), onset_s=None, offset_s=None)
     assert spots(replace(made, notes=[*made.notes[:4], silent, *made.notes[5:]])) == []
+
+
+def test_a_short_note_is_heard_with_the_air_around_it_and_no_longer() -> None:
+    made = replace(report(good=False), extras=[ReportExtra(3.0, 3.1, 60.0, 6)])
+    assert [(own.start_s, own.end_s) for own in spots(made)] == [(2.5, 3.45)]

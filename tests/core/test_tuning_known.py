@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from math import hypot, sqrt
+from statistics import median
 
 import pytest
 
-from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.exercises import LineNote, Recipe, Score, build
 from attentive_owl.core.judging import Expectations, Report, judge
 from attentive_owl.core.listening.performance import Go, HeardNote, Performance
 
@@ -109,3 +111,23 @@ def test_a_double_bass_has_no_fine_tuners() -> None:
     change = own.advice[1]
     assert "fine tuners" not in change.text
     assert "machine" in change.parent
+
+
+@pytest.mark.parametrize("cents", [(-20.0, -14.0, -26.0, -20.0), (8.0,)])
+def test_how_sure_a_string_is_by_the_formula_for_a_median(cents: tuple[float, ...]) -> None:
+    """1.2533 times the deviation over the square root of n is the standard error of a median (Kendall and Stuart, from memory); the ear's
+    own cent is added as squares are. The deviation is robust: 1.4826 times the median distance (the same)."""
+    line = Recipe("D", family="own", line=tuple(LineNote(name, "1") for name in ("D4", "E4") * len(cents)))
+    at = iter(cents)
+    own = report(build(line, "violin"), lambda string, finger: 0.0 if finger else next(at))
+    spread = max(1.4826 * median([abs(one - median(cents)) for one in cents]), 1.0)
+    expected = hypot(1.25 * spread / sqrt(len(cents)), 1.0)
+    assert own.tuning.certainty["D"].plus_minus_cents == pytest.approx(expected, abs=0.06)
+
+
+def test_where_one_finger_wanders_it_is_that_finger_though_it_is_most_of_the_line() -> None:
+    names = ("E4", "G4", "G4", "G4", "E4", "G4", "G4", "G4", "E4", "G4", "G4", "G4")
+    line = Recipe("D", family="own", line=tuple(LineNote(name, "1") for name in names))
+    away = iter((45.0, -40.0, 50.0, -48.0, 42.0, -52.0, 47.0, -44.0, 49.0))
+    own = report(build(line, "violin"), lambda string, finger: next(away) if finger == 3 else 1.0)
+    assert [(cause.kind, cause.finger) for cause in own.causes] == [("scatter", 3)]
