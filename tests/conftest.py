@@ -51,7 +51,7 @@ PAGES = ROOT / "frontend" / "dist"
 SOUNDING = {
     "test_acceptance", "test_benchmark", "test_metronome", "test_engine", "test_families", "test_known_lines", "test_listening",
     "test_merged_repeats", "test_onsets", "test_played", "test_playing", "test_recording_faults", "test_refusals", "test_single_notes",
-    "test_goes", "test_record", "test_start", "test_tuning_known", "test_worker", "test_cli", "test_reading", "test_stranger", "test_judging",
+    "test_another_machine", "test_every_step", "test_goes", "test_record", "test_start", "test_tuning_known", "test_worker", "test_cli", "test_reading", "test_stranger", "test_judging",
 }  # fmt: skip
 """Modules that play and listen, or start the whole program: what `./test --quick` leaves out."""
 

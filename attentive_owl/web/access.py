@@ -48,9 +48,11 @@ class Visitor(UserMixin):
     """A signed-in person, as the cookie names them: 'teacher:<id>:<epoch>', 'pupil:<id>:<epoch>' or, with the pupil's id,
     'adult:<id>:<epoch>'. A cookie of an earlier epoch names nobody."""
 
-    def __init__(self, person: Person, studio_id: uuid.UUID, epoch: int) -> None:
+    def __init__(self, person: Person, studio: Studio, epoch: int) -> None:
         self.person = person
-        self.studio_id = studio_id
+        self.studio_id = studio.id
+        self.settings = studio.settings or {}
+        """As they stand in the database: read with the person, at each request."""
         self.epoch = epoch
 
     def get_id(self) -> str:
@@ -95,7 +97,7 @@ def visitor_for_teacher(teacher: Teacher, studio: Studio) -> Visitor:
         may_record=False,
         most_bytes=MAX_BYTES,
     )
-    return Visitor(person, teacher.studio_id, teacher.epoch)
+    return Visitor(person, studio, teacher.epoch)
 
 
 def visitor_for_pupil(pupil: Pupil, studio: Studio, rank: Rank = Rank.PUPIL) -> Visitor:
@@ -111,7 +113,7 @@ def visitor_for_pupil(pupil: Pupil, studio: Studio, rank: Rank = Rank.PUPIL) -> 
         may_record=pupil.consent_at is not None,
         most_bytes=MAX_BYTES,
     )
-    return Visitor(person, pupil.studio_id, pupil.epoch)
+    return Visitor(person, studio, pupil.epoch)
 
 
 def _too_old(door: str) -> bool:

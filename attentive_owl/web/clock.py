@@ -27,6 +27,5 @@ class StudioClock:
 
 
 def studio_clock() -> StudioClock:
-    """Asks the database for the studio's words: once a request, and in no other transaction."""
     zone = studio_settings().time_zone
     return StudioClock(ZoneInfo(zone) if zone else None)

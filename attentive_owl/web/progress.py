@@ -29,7 +29,7 @@ from attentive_owl.web.schemas.progress import (
     Together,
 )
 from attentive_owl.web.standings import PupilStanding, StepOfPupil, cell_out, heard_lately, standings
-from attentive_owl.web.studio import settings_of
+from attentive_owl.web.studio import studio_settings
 from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
@@ -110,7 +110,7 @@ def together(query: ClassQuestion) -> Any:
     """What several pupils got wrong in the last two weeks, with the warm-up that mends it."""
     with own_studio() as session:
         pupils = active_pupils(session, query.class_id)
-        heard = heard_lately(session, pupils, settings_of(session).names, datetime.now(UTC))
+        heard = heard_lately(session, pupils, studio_settings().names, datetime.now(UTC))
         return reply(
             Together(
                 of=len(heard),

@@ -9,7 +9,6 @@ from typing import Any
 from flask import send_file
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import PATTERNS
 from attentive_owl.core.instruments import Instrument, Mark, PlacedMark, checklist, instrument, place_marks
@@ -26,14 +25,8 @@ api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="st
 
 
 def studio_settings() -> StudioSettings:
-    with own_studio() as session:
-        return settings_of(session)
-
-
-def settings_of(session: Session) -> StudioSettings:
-    """The same within a transaction that is open already."""
-    kept = session.scalar(select(Studio.settings).where(Studio.id == visitor().studio_id))
-    return StudioSettings.model_validate(kept or {})
+    """Of the visitor's studio, as they were when the request came."""
+    return StudioSettings.model_validate(visitor().settings)
 
 
 @api.get("/studio/settings", responses={200: StudioSettings})

@@ -32,7 +32,7 @@ from attentive_owl.web.schemas.progress import (
     SuggestionsQuestion,
 )
 from attentive_owl.web.standings import PupilStanding, heard_lately, standings
-from attentive_owl.web.studio import settings_of
+from attentive_owl.web.studio import studio_settings
 from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
@@ -55,7 +55,7 @@ def suggestions(query: SuggestionsQuestion) -> Any:
         else:
             pupils = active_pupils(session, query.class_id)
         ids = [own.id for own in pupils]
-        lately = heard_lately(session, pupils, settings_of(session).names, datetime.now(UTC))
+        lately = heard_lately(session, pupils, studio_settings().names, datetime.now(UTC))
         known = standings(session, ids, clock)
         declined = _declined(session, ids, clock)
         paths = {

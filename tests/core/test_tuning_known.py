@@ -131,3 +131,19 @@ def test_where_one_finger_wanders_it_is_that_finger_though_it_is_most_of_the_lin
     away = iter((45.0, -40.0, 50.0, -48.0, 42.0, -52.0, 47.0, -44.0, 49.0))
     own = report(build(line, "violin"), lambda string, finger: next(away) if finger == 3 else 1.0)
     assert [(cause.kind, cause.finger) for cause in own.causes] == [("scatter", 3)]
+
+
+def test_what_is_taken_off_is_told_to_a_tenth_of_a_cent() -> None:
+    """The strings stand in pure fifths of 701.955 cents, the line in equal ones of 700: each string is out by that too."""
+    own = report(FLAT, lambda string, finger: -30.4, open_strings=dict.fromkeys(("G", "D", "A", "E"), -30.4))
+    assert own.tuning.taken_off == {"G": -34.3, "D": -32.4, "A": -30.4, "E": -28.4}
+    assert report(SCALE, lambda string, finger: 0.02).tuning.taken_off == {}
+
+
+def test_where_the_pupils_own_strings_are_asked_for_they_are_what_all_is_measured_by() -> None:
+    own = report(SCALE, lambda string, finger: -25.0, a4_hz=None)
+    assert kinds(own) == []
+    assert own.judgement is not None
+    assert own.judgement.pitch.home == 16
+    assert own.tuning.a4_hz == pytest.approx(440 * 2 ** (-25 / 1200), abs=0.01)
+    assert max(abs(note.tuned_cents or 0.0) for note in own.notes) < 5

@@ -6,6 +6,7 @@ import hashlib
 import io
 import re
 import uuid
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -319,3 +320,27 @@ def test_a_device_clock_is_believed_only_within_reason(app, engine: Engine, fill
         take_id = hand_in(pupil, filled, violin_take, recorded_at=claimed.isoformat()).json["id"]
         recorded = datetime.fromisoformat(pupil.get(f"/api/takes/{take_id}").json["recorded_at"])
         assert (abs(recorded - claimed) < timedelta(seconds=1)) is believed
+
+
+def test_two_browsers_of_one_pupil_lose_nothing_and_make_nothing_twice(
+    app: Any, engine: Engine, filled: Filled, violin_take: bytes
+) -> None:
+    browsers, kept, late_key = [Visitor(app).pupil(filled) for _ in range(2)], uuid.uuid4().hex, uuid.uuid4().hex
+    with ThreadPoolExecutor(2) as pool:
+        own = list(pool.map(lambda browser: hand_in(browser, filled, violin_take), browsers))
+        # One page that is open in two windows sends what it has kept from both.
+        shared = list(pool.map(lambda browser: hand_in(browser, filled, violin_take, client_key=kept), browsers))
+    assert [answer.status_code for answer in own] == [201, 201]
+    assert sorted(answer.status_code for answer in shared) == [200, 201]
+    ids = {answer.json["id"] for answer in (*own, *shared)}
+    with open_session(engine, "tests look") as session:
+        assert {str(own) for own in session.scalars(select(Take.id))} == ids
+    assert len(ids) == 3
+    days = [browser.get("/api/today").json for browser in browsers]
+    assert days[0] == days[1]
+    # Signing out in one ends both; what the other had under way stays with it, and is taken when the card is shown again.
+    assert browsers[0].call("DELETE", "/api/session").status_code == 200
+    late = hand_in(browsers[1], filled, violin_take, client_key=late_key)
+    assert (late.status_code, late.json["error"]) == (401, "Please sign in first.")
+    browsers[1].pupil(filled)
+    assert hand_in(browsers[1], filled, violin_take, client_key=late_key).status_code == 201

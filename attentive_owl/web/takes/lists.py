@@ -15,7 +15,7 @@ from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.practice import Bars
 from attentive_owl.web.schemas.takes import TakePage, TakeQuestion, TakeRow
 from attentive_owl.web.shown import HANDED_IN, shown_to_teacher
-from attentive_owl.web.studio import settings_of
+from attentive_owl.web.studio import studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
 from attentive_owl.web.takes.blueprint import api
 from attentive_owl.web.takes.waiting import in_order_of_need, waits
@@ -43,7 +43,7 @@ def listing(query: TakeQuestion) -> Any:
             )
         shown = HANDED_IN
         if query.only == "goes":
-            shown = and_(shown_to_teacher(settings_of(session).goes_seen), Take.handed_in_at.is_(None))
+            shown = and_(shown_to_teacher(studio_settings().goes_seen), Take.handed_in_at.is_(None))
         question = _narrowed(select(Take).join(Pupil, Pupil.id == Take.pupil_id).where(shown), query)
         paged = Page(count_of(session, question), _PER_PAGE, query.page)
         newest = question.order_by(Take.recorded_at.desc(), Take.id)

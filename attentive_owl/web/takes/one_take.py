@@ -23,7 +23,7 @@ from attentive_owl.web.schemas.scores import ScoreOut, Width
 from attentive_owl.web.schemas.takes import EarlierTake, TakeOut
 from attentive_owl.web.scores import score_out
 from attentive_owl.web.shown import shown_to_teacher
-from attentive_owl.web.studio import marks_for, settings_of, studio_settings
+from attentive_owl.web.studio import marks_for, studio_settings
 from attentive_owl.web.takes.blueprint import api
 from attentive_owl.web.takes.marking import overrule_out
 from attentive_owl.web.takes.sounds import can_be_played, play
@@ -41,7 +41,7 @@ def one(path: ById) -> Any:
         if not own:
             queue = _place_in_queue(session, take)
         report = judged(take)
-        seen = Take.thrown_away_at.is_(None) if own else shown_to_teacher(settings_of(session).goes_seen)
+        seen = Take.thrown_away_at.is_(None) if own else shown_to_teacher(studio_settings().goes_seen)
         others = session.execute(
             select(Take.id, Take.recorded_at)
             .where(

@@ -13,7 +13,7 @@ from attentive_owl.web.access import visitor
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.schemas.reports import overruling_of, report_from
 from attentive_owl.web.shown import shown_to_teacher
-from attentive_owl.web.studio import settings_of
+from attentive_owl.web.studio import studio_settings
 
 _BARE = (joinedload(Take.pupil), joinedload(Take.assignment))
 _WHOLE = (
@@ -31,7 +31,7 @@ def visible_take(session: Session, take_id: uuid.UUID, whole: bool = True) -> Ta
     if visitor().person.role == "pupil":
         question = question.where(Take.pupil_id == visitor().person.id)
     else:
-        question = question.where(shown_to_teacher(settings_of(session).goes_seen))
+        question = question.where(shown_to_teacher(studio_settings().goes_seen))
     take = session.scalars(question).unique().one_or_none()
     if take is None:
         raise not_found()
