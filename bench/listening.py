@@ -112,9 +112,8 @@ def _onset_pitch(notes: list[HeardNote], truths: list) -> float:
     hz = 440 * 2 ** ((np.array([n.heard_midi for n in found], dtype=float) - 69) / 12)
     wanted = np.array([[t.onset_s, max(t.offset_s, t.onset_s + 0.01)] for t in truths])
     wanted_hz = 440 * 2 ** ((np.array([float(t.note.midi) for t in truths]) - 69) / 12)
-    return float(
-        mir_eval.transcription.precision_recall_f1_overlap(wanted, wanted_hz, intervals, hz, offset_ratio=None)[2]
-    )
+    scores = mir_eval.transcription.evaluate(wanted, wanted_hz, intervals, hz, offset_ratio=None)
+    return float(scores["F-measure_no_offset"])
 
 
 def _share(part: int, whole: int) -> str:

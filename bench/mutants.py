@@ -1,10 +1,10 @@
 """Do the tests bite? Operators, numbers and conditions of the code are turned round one at a time (cosmic-ray's operators), drawn at random
 from each package, and the tests that run the turned line are run: first the quick ones, then, where all pass, more.
 
-    python -m bench.mutants cover                      once: which test runs which line, and how long it takes (half an hour)
+    python -m bench.mutants cover                      once: which test runs which line, and how long it takes (a quarter of an hour)
     python -m bench.mutants try core/judging:60 web:60 [--jobs 2] [--seed 1]
 
-Printed: each change that no test saw, and the share that was seen. A change that does the same as before (a bound that is never reached, a
+Printed: each change that no test saw, with how many were tried by then, and the share that was seen. A change that does the same as before (a bound that is never reached, a
 type, a message) is no fault of the tests: read the list.
 """
 
@@ -17,6 +17,7 @@ import os
 import random
 import re
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
@@ -171,7 +172,12 @@ def _pass(tests: list[str], home: Path) -> bool:
         try:
             return own.wait(limit) == 0
         except subprocess.TimeoutExpired:
-            os.killpg(own.pid, 9)
+            # As by a person's Ctrl-C, so that what the tests have started is ended by them.
+            os.killpg(own.pid, signal.SIGINT)
+            try:
+                own.wait(_START_S)
+            except subprocess.TimeoutExpired:
+                os.killpg(own.pid, signal.SIGKILL)
             return False
 
 
@@ -189,15 +195,18 @@ def trial(asked: list[str], jobs: int, seed: int) -> None:
         for number in range(jobs):
             homes.put(_copy(Path(folder), number))
 
+        tried: list[Mutant] = []
+
         def one(mutant: Mutant) -> bool | None:
             home = homes.get()
             try:
                 found = seen(mutant, home)
             finally:
                 homes.put(home)
+            tried.append(mutant)
             if not found:
                 how = "no test runs it" if found is None else "not seen"
-                print(f"{mutant.path}:{mutant.line}: {how}: {mutant.what}", flush=True)
+                print(f"{len(tried)}: {mutant.path}:{mutant.line}: {how}: {mutant.what}", flush=True)
             return found
 
         for told in asked:

@@ -18,7 +18,7 @@ from typing import Any
 _TIMEOUT_S = 90
 _AT_ONCE = threading.BoundedSemaphore(2)
 _PATIENCE_S = 1.0
-"""Whoever sends slow files, many at a time, must not hold all threads of a web process: two are held, others wait so long and are told."""
+"""Whoever sends slow files, many at a time, must not hold all threads of a web process: in each two are held, others wait so long and are told."""
 _MOST_WRITTEN_BYTES = 256 * 1024**2
 
 

@@ -18,7 +18,8 @@ os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(_figures)
 wsgi_app = "attentive_owl.web.app:make_wsgi()"
 # Loopback, but in a container, whose own walls stand around it.
 bind = f"{os.environ.get('OWL_BIND', '127.0.0.1')}:{os.environ.get('OWL_PORT', '8420')}"
-# Two a core: four answered sooner than two or one on two cores (docs/benchmark.md). No more than one PostgreSQL has connections for.
+# Two a core: four answered sooner than two or one on two cores (docs/benchmark.md). Eight, of eight threads, stay
+# under the hundred connections that PostgreSQL gives where nothing else is said.
 workers = int(os.environ.get("OWL_WEB_WORKERS", 0)) or min(max(2 * (os.cpu_count() or 1), 2), 8)
 worker_class = "gthread"
 threads = 8

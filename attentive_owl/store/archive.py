@@ -8,7 +8,7 @@ import json
 import uuid
 import zipfile
 import zlib
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from datetime import date, datetime, time
 from pathlib import Path
 from typing import IO, Any
@@ -153,11 +153,14 @@ def read_archive(session: Session, audio: AudioStore, source: Path) -> uuid.UUID
         with _opened(source) as package:
             document = json.loads(_read(package, "studio.json", _MOST_JSON))
             studio_id = _put_rows(session, document)
-            known = {own for row in document["tables"].get("take", []) for own in _hashes(row)}
-            for name in package.namelist():
-                parts = name.split("/")
-                if len(parts) == 3 and parts[0] == "sounds" and parts[1] in KINDS and parts[2] in known:
-                    _put_sound(audio, _read(package, name, _MOST_SOUND), parts[2], parts[1])
+            named = {own for row in document["tables"].get("take", []) for own in _hashes(row)}
+            # Read twice: a recording that no row names would stay for ever, so none is put before the last is known to be whole.
+            for name, kind, data in _sounds(package, named):
+                _refuse_another(data, name, kind)
+            known = _known_here(audio, named)
+            for name, kind, data in _sounds(package, named):
+                if name not in known[kind]:
+                    audio.put_bytes(data, name, kind)
             return studio_id
     except (ArchiveError, OperationalError):
         # Of the database itself: not of the file.
@@ -192,13 +195,26 @@ def _opened(source: Path) -> zipfile.ZipFile:
         raise ArchiveError(f"The archive can not be read: {error.strerror}.") from error
 
 
-def _put_sound(audio: AudioStore, data: bytes, name: str, kind: str) -> None:
-    """What is here already stays: it may be another studio's recording too. A name is the hash of the bytes, but for what is made to be
-    played, which has its original's."""
+def _sounds(package: zipfile.ZipFile, named: Collection[str]) -> Iterator[tuple[str, str, bytes]]:
+    """(name, kind, bytes) of what the takes of the archive name."""
+    for place in package.namelist():
+        parts = place.split("/")
+        if len(parts) == 3 and parts[0] == "sounds" and parts[1] in KINDS and parts[2] in named:
+            yield parts[2], parts[1], _read(package, place, _MOST_SOUND)
+
+
+def _refuse_another(data: bytes, name: str, kind: str) -> None:
+    """A name is the hash of the bytes, but for what is made to be played, which has its original's. Raises ArchiveError."""
     if kind != "playback" and hashlib.sha256(data).hexdigest() != name:
         raise ArchiveError("A recording in the archive is not the one that was put into it.")
-    if not audio.exists(name, kind):
-        audio.put_bytes(data, name, kind)
+
+
+def _known_here(audio: AudioStore, named: Collection[str]) -> dict[str, set[str]]:
+    """By kind what is left as it is: it may be another studio's recording too. Of an original that is here what is played is made here,
+    if it is not made yet."""
+    known = {kind: {name for name in named if audio.exists(name, kind)} for kind in KINDS}
+    known["playback"] |= known["original"]
+    return known
 
 
 def _hashes(row: Mapping[str, Any]) -> set[str]:

@@ -7,7 +7,7 @@ import uuid
 from typing import Any, cast
 
 import pytest
-from sqlalchemy import Engine, select, text
+from sqlalchemy import Engine, text
 
 from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import Recipe, build
@@ -17,17 +17,10 @@ from attentive_owl.jobs import checking
 from attentive_owl.jobs.worker import rescue_for_ever
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
-from attentive_owl.store.models import Take
-from attentive_owl.store.session import open_session
 from tests.conftest import RATE, Filled, Visitor, played
 from tests.forked import forked_worker
 from tests.processes import wait_for
-from tests.web.takes import hand_in
-
-
-def state(engine: Engine, take_id: str) -> str:
-    with open_session(engine, "tests look") as session:
-        return session.scalars(select(Take.state).where(Take.id == uuid.UUID(take_id))).one()
+from tests.web.takes import hand_in, state
 
 
 def test_a_take_that_can_not_be_checked_is_given_up_and_says_so(

@@ -5,24 +5,20 @@ from __future__ import annotations
 
 import subprocess
 import tempfile
-import uuid
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
 import pytest
 from sqlalchemy import Engine
 from sqlalchemy.engine import make_url
 
 from attentive_owl.settings import Settings
-from attentive_owl.store.models import Take
-from attentive_owl.store.session import open_session
 from attentive_owl.web.app import create_app
 from tests.conftest import Filled, Visitor
 from tests.object_store import BUCKET, object_store
 from tests.processes import running, wait_for
 from tests.relay import ALONE, apart
-from tests.web.takes import hand_in
+from tests.web.takes import hand_in, state
 
 
 @pytest.mark.skipif(
@@ -47,8 +43,3 @@ def test_a_worker_that_reaches_the_database_and_the_store_alone_checks_what_the_
     assert given[:4] == b"fLaC"
     # Neither wrote a recording into a folder of its own.
     assert not [path for path in tmp_path.rglob("*") if receipt["sha256"] in path.name]
-
-
-def state(engine: Engine, take_id: Any) -> str:
-    with open_session(engine, "tests look") as session:
-        return session.get_one(Take, uuid.UUID(take_id)).state

@@ -7,6 +7,10 @@ import io
 import uuid
 from typing import Any
 
+from sqlalchemy import Engine, select
+
+from attentive_owl.store.models import Take
+from attentive_owl.store.session import open_session
 from tests.conftest import Filled, Visitor
 
 
@@ -22,3 +26,8 @@ def hand_in(visitor: Visitor, filled: Filled, sound: bytes, **changes: Any) -> A
     return visitor.post(
         "/api/takes", data={**fields, "sound": (io.BytesIO(sound), name)}, content_type="multipart/form-data"
     )
+
+
+def state(engine: Engine, take_id: str) -> str:
+    with open_session(engine, "tests look") as session:
+        return session.scalars(select(Take.state).where(Take.id == uuid.UUID(take_id))).one()

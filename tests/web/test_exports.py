@@ -169,19 +169,26 @@ def test_a_sound_of_an_archive_is_the_one_that_its_name_says_and_changes_none_th
     with zipfile.ZipFile(own) as package:
         held = {name: package.read(name) for name in package.namelist()}
     original = next(name for name in held if name.startswith("sounds/original/"))
-    changed = tmp_path / "changed.zip"
-    with zipfile.ZipFile(changed, "w") as package:
-        for name, data in held.items():
-            package.writestr(name, b"another sound" if name == original else data)
+    name = original.rsplit("/", 1)[1]
+    damaged_one, planted = tmp_path / "damaged.zip", tmp_path / "planted.zip"
+    # The damaged one is the last; the planted one is what would be played in the place of another studio's recording.
+    for made, parts in (
+        (damaged_one, {**{own: data for own, data in held.items() if own != original}, original: b"another sound"}),
+        (planted, {**held, f"sounds/playback/{name}": b"another sound"}),
+    ):
+        with zipfile.ZipFile(made, "w") as package:
+            for own_name, data in parts.items():
+                package.writestr(own_name, data)
     with fresh_settings(cluster, tmp_path_factory.mktemp("other")) as other:
         target, here = make_engine(other.database_url), AudioStore(other.audio_url)
         with pytest.raises(ArchiveError, match="not the one"), open_session(target, "tests") as session:
-            read_archive(session, here, changed)
-        assert not here.exists(original.rsplit("/", 1)[1], "original")
-        here.put_bytes(b"what another studio has", original.rsplit("/", 1)[1], "original")
+            read_archive(session, here, damaged_one)
+        assert here.names() == [], "none of the others was put either: no row would name it"
+        here.put_bytes(b"what another studio has", name, "original")
         with open_session(target, "tests") as session:
-            read_archive(session, here, own)
-        assert here.read(original.rsplit("/", 1)[1], "original") == b"what another studio has"
+            read_archive(session, here, planted)
+        assert here.read(name, "original") == b"what another studio has"
+        assert not here.exists(name, "playback")
         target.dispose()
 
 

@@ -6,7 +6,6 @@ import base64
 import io
 import json
 import threading
-import time
 import zlib
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -16,6 +15,7 @@ from sqlalchemy import Engine
 
 from attentive_owl.formats import confined
 from tests.conftest import Filled, Visitor
+from tests.processes import wait_for
 from tests.web.desk import given_take, report
 
 NOTE = {"name": "D4", "beats": "1", "slurred": False}
@@ -169,10 +169,11 @@ def test_whoever_sends_slow_files_many_at_a_time_holds_two_threads(
 
     with ThreadPoolExecutor(8) as pool:
         sent = [pool.submit(send, own) for own in visitors]
-        while sum(own.done() for own in sent) < 6:
-            time.sleep(0.01)
-        told = [own.result() for own in sent if own.done()]
-        done.set()
+        try:
+            wait_for(lambda: sum(own.done() for own in sent) >= 6, 15)
+            told = [own.result() for own in sent if own.done()]
+        finally:
+            done.set()
     assert {own.status_code for own in told} == {503}
     assert {(own.headers["Retry-After"], own.json["error"][:11]) for own in told} == {("10", "Other files")}
     assert (len(told), max(most)) == (6, 2)

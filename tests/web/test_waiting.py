@@ -147,3 +147,12 @@ def test_a_take_of_nobody_is_not_marked(app: Any, engine: Engine, filled: Filled
     teacher = Visitor(app).teacher(filled)
     answer = teacher.post("/api/marks", json={"take_ids": [str(uuid.uuid4())], "verdict": "accepted"})
     assert (answer.status_code, answer.json) == (201, {"marks": [], "left_out": 1})
+
+
+def test_what_the_teacher_says_of_a_note_changes_what_it_needs(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    take = given_take(engine, filled, report())
+    assert [need for _, need in listed(teacher)] == ["plain"]
+    teacher.post(f"/api/takes/{take}/overrules", json={"note_index": 3, "says": "missed"})
+    row = teacher.get("/api/takes").json["takes"][0]
+    assert (row["need"], row["good"]) == ("look", False)

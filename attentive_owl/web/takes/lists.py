@@ -36,7 +36,8 @@ def listing(query: TakeQuestion) -> Any:
             needs = {own.take_id: own.need for own in order[paged.own]}
             rows = summaries(session, select(Take).where(Take.id.in_(needs)).options(*_WITH_NAMES))
             found = {own.take.id: own for own in rows}
-            takes = [_row(found[take_id], need) for take_id, need in needs.items()]
+            # One that was erased between the two questions is not there any more.
+            takes = [_row(found[take_id], need) for take_id, need in needs.items() if take_id in found]
             none_yet = not order and session.scalar(select(Take.id).where(HANDED_IN).limit(1)) is None
             return reply(
                 TakePage(takes=takes, page=paged.page, pages=paged.pages, total=paged.total, none_yet=none_yet)
