@@ -17,6 +17,7 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
+from itertools import repeat
 from pathlib import Path
 
 import numpy as np
@@ -25,7 +26,7 @@ from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import Bowing, Recipe, Score, ScoreNote, build, moves, turns_of
 from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.core.judging import LEVELS, Expectations, judge
-from attentive_owl.core.listening.performance import Go, HeardNote, Performance
+from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench.document import write_part
 from bench.sampled import render_in_tune
@@ -238,8 +239,8 @@ def performance(score: Score, habits: Habits, seed: int) -> Performance:
         notes.append(HeardNote(note.index, status, midi, onset, max(own.end_s, onset + 0.04), 0.98))
     quiet = tuple(not habits.rests_sound for _ in score.rests)
     begin = min(own.start_s for own in truth.values())
-    go = Go(tuple(notes), begin, played.duration_s, habits.last is None, rests_quiet=quiet)
-    return Performance((go,), (), habits.tuning_cents, habits.shift_semitones, duration_s=played.duration_s)
+    heard_pass = HeardPass(tuple(notes), begin, played.duration_s, habits.last is None, rests_quiet=quiet)
+    return Performance((heard_pass,), (), habits.tuning_cents, habits.shift_semitones, duration_s=played.duration_s)
 
 
 def case(name: str, seed: int) -> tuple[Score, Habits] | None:
@@ -320,14 +321,15 @@ def _enough(name: str, seeds: int, first: int) -> list[int]:
 def table(seeds: int, first: int) -> tuple[list[str], list[str]]:
     """The table as lines of Markdown, and what was said of every take that was not named just so."""
     names = [*HABITS, *SOUND_ALONE, *PAIRS]
-    jobs = [
-        (n, seed, source, life)
-        for n in names
-        for source in SOURCES
-        for life in LIVES
-        for seed in _enough(n, seeds, first)
-    ]
     with ProcessPoolExecutor(os.cpu_count()) as pool:
+        chosen = pool.map(_enough, names, repeat(seeds), repeat(first))
+        jobs = [
+            (name, seed, source, life)
+            for name, own in zip(names, chosen, strict=True)
+            for source in SOURCES
+            for life in LIVES
+            for seed in own
+        ]
         outcomes = list(pool.map(heard_and_named, *zip(*jobs, strict=True), chunksize=4))
     found = {job: outcome for job, outcome in zip(jobs, outcomes, strict=True) if outcome is not None}
     head = " | ".join(f"{source}, {life}" for source in SOURCES for life in LIVES)

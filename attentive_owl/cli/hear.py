@@ -35,4 +35,4 @@ def hear(score: Path, take: Path, instrument: str | None, tempo: float | None, p
         plot_hearing(samples, rate, written, heard, plot)
     except OSError as error:
         raise Sentence(f"{plot} could not be written ({error.strerror}).") from error
-    click.echo(f"{sum(len(go.played) for go in heard.goes)} notes in {len(heard.goes)} goes -> {plot}")
+    click.echo(f"{sum(len(own.played) for own in heard.passes)} notes in {len(heard.passes)} passes -> {plot}")

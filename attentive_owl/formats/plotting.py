@@ -31,11 +31,11 @@ def plot_hearing(samples: NDArray[np.floating], sample_rate: int, score: Score, 
         2, 1, sharex=True, figsize=(max(8.0, heard.duration_s * 0.7), 7), height_ratios=[4, 1], layout="constrained"
     )
     pitch.scatter(found.frame * HOP_S, found.midi, s=2, c="black", alpha=np.clip(found.probability, 0.02, 1))
-    for go in heard.goes:
-        for own, note in zip(go.notes, score.notes, strict=True):
+    for heard_pass in heard.passes:
+        for own, note in zip(heard_pass.notes, score.notes, strict=True):
             if own.onset_s is None or own.offset_s is None:
-                if go is heard.chosen:
-                    pitch.plot([go.end_s], [note.midi], marker="<", color="#6B5B7B")
+                if heard_pass is heard.chosen:
+                    pitch.plot([heard_pass.end_s], [note.midi], marker="<", color="#6B5B7B")
                 continue
             colour = _COLOURS[own.status]
             pitch.plot([own.onset_s, own.offset_s], [note.midi] * 2, color=colour, linewidth=9, alpha=0.18)

@@ -15,7 +15,7 @@ from attentive_owl.core.instruments import Mark
 from attentive_owl.core.judging import LEVELS, Expectations, judge
 from attentive_owl.core.judging.cause import millimetres
 from attentive_owl.core.listening import HeardNote, Performance
-from attentive_owl.core.listening.performance import Go
+from attentive_owl.core.listening.performance import HeardPass
 from attentive_owl.core.playing import Habits
 from attentive_owl.core.theory import Temperament
 from bench.judging import HABITS, PAIRS, case, named, performance
@@ -57,7 +57,9 @@ def test_what_the_ear_could_not_tell_is_said_and_left_to_the_teacher(reason: str
         else HeardNote(note.index, "played", float(note.midi), note.index * 0.68, note.index * 0.68 + 0.6, 0.99)
         for note in score.notes
     )
-    document = judge(Performance((Go(notes, 0.0, 11.0, True),), (), 0.0, 0), score, Expectations(88)).to_document()
+    document = judge(
+        Performance((HeardPass(notes, 0.0, 11.0, True),), (), 0.0, 0), score, Expectations(88)
+    ).to_document()
     praise, then = document["advice"]
     assert "every note" not in praise["text"].lower()
     assert word in then["text"]

@@ -101,13 +101,13 @@ def test_a_stray_note_a_stop_and_a_restart() -> None:
     assert performance.chosen.complete
     assert performance.chosen.restarts
     sound, _ = take(score, Habits(restarts={5: 0}))
-    assert [go.complete for go in heard(sound, score).goes] == [False, True]
+    assert [one.complete for one in heard(sound, score).passes] == [False, True]
 
 
 def test_several_goes_and_another_tempo() -> None:
     score = build(Recipe("D", tempo_bpm=110), "violin")
     sound, _ = take(score, Habits(passes=3, tempo=0.75))
-    assert [go.complete for go in heard(sound, score).goes] == [True] * 3
+    assert [one.complete for one in heard(sound, score).passes] == [True] * 3
 
 
 def test_an_instrument_out_of_tune_is_no_wrong_note() -> None:
@@ -383,6 +383,6 @@ def test_a_string_bowed_along_makes_no_right_note_wrong(
     """Two strings a fifth apart sound as their common period, which is no finger's fault; others have none."""
     score = build(Recipe(tonic, tempo_bpm=72), key)
     sound, truths = take(score, Habits(scatter_cents=8, timing_ms=12), seed=4)
-    go = heard(beside(sound, string, truths[index], share), score).chosen
-    assert go.notes[index].status in ("played", "unclear")
-    assert {note.status for note in go.notes if note.index != index} == {"played"}
+    heard_pass = heard(beside(sound, string, truths[index], share), score).chosen
+    assert heard_pass.notes[index].status in ("played", "unclear")
+    assert {note.status for note in heard_pass.notes if note.index != index} == {"played"}

@@ -12,7 +12,7 @@ from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
 from attentive_owl.core.listening.acceptance.merged_repeats import Joined, join_runs, strokes_inside
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
-from attentive_owl.core.listening.performance import Go
+from attentive_owl.core.listening.performance import HeardPass
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench.families import RATE, make_take
 
@@ -54,20 +54,20 @@ def heard(*missing: int) -> Performance:
         else HeardNote(note.index, "played", float(note.midi), 2.0 * note.index, 2.0 * note.index + 1.9, 0.99)
         for note in joined().score.notes
     )
-    return Performance((Go(notes, 0.0, 30.0, True, restarts=((3, 1),)),), (), 0.0, 0)
+    return Performance((HeardPass(notes, 0.0, 30.0, True, restarts=((3, 1),)),), (), 0.0, 0)
 
 
 def test_what_was_heard_of_a_run_is_unclear_and_what_was_not_is_missed() -> None:
-    go = joined().part(heard(2), SCORE).goes[0]
-    assert [note.index for note in go.notes] == list(range(len(SCORE.notes)))
-    assert {note.status for note in go.notes[8:12]} == {"missed"}
-    assert {note.status for note in go.notes if note.index not in range(8, 12)} == {"unclear"}
-    assert {note.reason for note in go.notes[:4]} == {"joined"}
-    assert go.restarts == ((12, 4),)
+    joint = joined().part(heard(2), SCORE).passes[0]
+    assert [note.index for note in joint.notes] == list(range(len(SCORE.notes)))
+    assert {note.status for note in joint.notes[8:12]} == {"missed"}
+    assert {note.status for note in joint.notes if note.index not in range(8, 12)} == {"unclear"}
+    assert {note.reason for note in joint.notes[:4]} == {"joined"}
+    assert joint.restarts == ((12, 4),)
 
 
 def test_only_where_a_run_begins_is_known() -> None:
-    first, second = joined().part(heard(), SCORE).goes[0].notes[4:6]
+    first, second = joined().part(heard(), SCORE).passes[0].notes[4:6]
     assert first.onset_s == 2.0
     assert second.onset_s is None
     # A sixteenth is a quarter of the beat.

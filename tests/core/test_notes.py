@@ -19,7 +19,7 @@ from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.notes.pitch import Refined, bowed_until, refine
 from attentive_owl.core.listening.notes.reassignment import absorb_octaves
-from attentive_owl.core.listening.notes.statuses import Around, goes_of
+from attentive_owl.core.listening.notes.statuses import Around, passes_of
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
 """A second a note: 62 64 66 67 69 71 73 74 74 73 ..."""
@@ -113,8 +113,8 @@ def heard_by(
     silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
     gate = Gate(-80.0, -20.0, snr_db, 0.0, ())
     around = Around(0.0, silent, gate, np.array([]), np.array([]), fine, frozenset())
-    (go,) = goes_of(path, refined, SCORE, around)
-    return {note.index: (note.status, note.reason, note.confidence) for note in go.notes}
+    (only,) = passes_of(path, refined, SCORE, around)
+    return {note.index: (note.status, note.reason, note.confidence) for note in only.notes}
 
 
 def test_what_is_plain_is_surer_than_what_is_not() -> None:

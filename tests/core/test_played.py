@@ -9,7 +9,7 @@ import pytest
 
 from attentive_owl.core.exercises import Recipe, Score, build, turns_of
 from attentive_owl.core.judging import Expectations, GoodGoRule, Overruling, Report, judge, overruled
-from attentive_owl.core.listening.performance import Go, HeardNote, Performance, StrayNote
+from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance, StrayNote
 
 SCALE = build(Recipe("D", tempo_bpm=60), "violin")
 """D E F# G A B C# D D C# B A G F# E D, a note a second."""
@@ -21,7 +21,7 @@ def heard(
     wrong: tuple[int, ...] = (),
     late: dict[int, float] | None = None,
     lost_s: float = 0.0,
-    **go: Any,
+    **heard_pass: Any,
 ) -> Performance:
     """Clean but for what is named. `late`: index -> seconds from there on; `lost_s`: time that goes with each missing note."""
     notes, at = [], 0.0
@@ -35,8 +35,8 @@ def heard(
         status = "wrong_pitch" if note.index in wrong else "played"
         midi = note.midi + (2 if note.index in wrong else 0)
         notes.append(HeardNote(note.index, status, float(midi), onset, onset + 0.9, 0.99))
-    strays = go.pop("strays", ())
-    return Performance((Go(tuple(notes), 0.0, 17.0, True, **go),), strays, 0.0, 0)
+    strays = heard_pass.pop("strays", ())
+    return Performance((HeardPass(tuple(notes), 0.0, 17.0, True, **heard_pass),), strays, 0.0, 0)
 
 
 def report(performance: Performance, score: Score = SCALE, **expected: Any) -> Report:
@@ -145,7 +145,7 @@ def test_a_forgotten_key_signature_is_never_nearly_home() -> None:
         replace(own, status="wrong_pitch", heard_midi=(own.heard_midi or 0) - 1) if own.index in altered else own
         for own in heard().chosen.notes
     ]
-    own = report(Performance((Go(tuple(notes), 0.0, 17.0, True),), (), 0.0, 0))
+    own = report(Performance((HeardPass(tuple(notes), 0.0, 17.0, True),), (), 0.0, 0))
     assert kinds(own) == ["key_signature"]
     assert own.judgement is not None
     assert own.judgement.pitch.home == 12

@@ -14,13 +14,13 @@ from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings import ranked
 from attentive_owl.core.judging.pulse import Pulse, find_pulse, tempo_curve
 from attentive_owl.core.judging.steps import Step, beat_of_values, pairs_of, rushed_measures
-from attentive_owl.core.listening.performance import Go, HeardNote, Performance
+from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance
 
 QUARTERS = build(Recipe("D", tempo_bpm=60), "violin")
 EIGHTHS = build(Recipe("D", "eighths", 60), "violin")
 
 
-def go_of(score: Score, beat_s: float = 1.0, late: Mapping[int, float] | None = None) -> Go:
+def pass_of(score: Score, beat_s: float = 1.0, late: Mapping[int, float] | None = None) -> HeardPass:
     """A player who keeps the beat, but for single notes that come late by so much."""
     late = late or {}
     notes = []
@@ -28,11 +28,11 @@ def go_of(score: Score, beat_s: float = 1.0, late: Mapping[int, float] | None = 
         onset = 0.5 + float(note.start_beats) * beat_s + late.get(note.index, 0.0)
         length = 0.9 * float(note.duration_beats) * beat_s
         notes.append(HeardNote(note.index, "played", float(note.midi), onset, onset + length, 0.98))
-    return Go(tuple(notes), 0.5, 40.0, True, rests_quiet=())
+    return HeardPass(tuple(notes), 0.5, 40.0, True, rests_quiet=())
 
 
 def pulse_of(score: Score, beat_s: float = 1.0, late: Mapping[int, float] | None = None) -> Pulse:
-    found = find_pulse(score, go_of(score, beat_s, late))
+    found = find_pulse(score, pass_of(score, beat_s, late))
     assert found is not None
     return found
 
@@ -155,8 +155,8 @@ def test_of_a_few_notes_no_drift_is_told() -> None:
 def test_the_tempo_of_a_place_is_that_of_two_beats_around_it() -> None:
     """Eighths at 60, one of which is longer by 0.2 s: the window around a step holds it and two on either side, 2.5 beats in 2.7 s."""
     late = dict.fromkeys(range(9, len(EIGHTHS.notes)), 0.2)
-    go = go_of(EIGHTHS, late=late)
-    curve = dict(tempo_curve(EIGHTHS, go, pulse_of(EIGHTHS, late=late)))
+    heard_pass = pass_of(EIGHTHS, late=late)
+    curve = dict(tempo_curve(EIGHTHS, heard_pass, pulse_of(EIGHTHS, late=late)))
     slow = {index for index, bpm in curve.items() if bpm < 59}
     assert slow == {6, 7, 8, 9, 10}
     assert [curve[index] for index in (5, 6, 10, 11)] == pytest.approx([60, 60 * 2.5 / 2.7, 60 * 2.5 / 2.7, 60])
@@ -171,7 +171,7 @@ def test_lengths_that_come_alike_are_even_notes(short: str) -> None:
         HeardNote(n.index, "played", float(n.midi), 0.5 + 0.6 * n.index, 1.05 + 0.6 * n.index, 0.98)
         for n in score.notes
     )
-    heard = Performance((Go(notes, 0.5, 40.0, True, rests_quiet=()),), (), 0.5, 0)
+    heard = Performance((HeardPass(notes, 0.5, 40.0, True, rests_quiet=()),), (), 0.5, 0)
     own = judge(heard, score, Expectations(60))
     assert own.refusal is not None
     assert own.refusal.code == "another_rhythm"

@@ -13,7 +13,7 @@ import pytest
 from attentive_owl.core.exercises import Pin, Recipe, RecipeError, build
 from attentive_owl.core.judging import Expectations, judge
 from attentive_owl.core.judging.pulse import find_pulse, tempo_curve
-from attentive_owl.core.listening.performance import Go
+from attentive_owl.core.listening.performance import HeardPass
 from attentive_owl.core.playing import Habits, perform_score
 from bench.judging import performance
 
@@ -62,7 +62,7 @@ def test_where_most_is_unclear_only_an_even_pace_is_a_tempo() -> None:
     heard = performance(score, Habits(), 3)
     rng = np.random.default_rng(2)
 
-    def unclear(off_s: float) -> Go:
+    def unclear(off_s: float) -> HeardPass:
         notes = [
             replace(note, status="unclear", onset_s=(note.onset_s or 0.0) + rng.uniform(-off_s, off_s))
             for note in heard.chosen.notes
@@ -73,7 +73,7 @@ def test_where_most_is_unclear_only_an_even_pace_is_a_tempo() -> None:
     assert even is not None
     assert even.played_bpm == pytest.approx(80, rel=0.005)
     assert find_pulse(score, unclear(0.15)) is None
-    report = judge(replace(heard, goes=(unclear(0.15),)), score, Expectations(80)).to_document()
+    report = judge(replace(heard, passes=(unclear(0.15),)), score, Expectations(80)).to_document()
     assert report["accepted"]
     assert report["tempo"]["played_bpm"] is None
 
@@ -148,7 +148,7 @@ def test_a_ritardando_is_free_where_it_is_written_and_only_there() -> None:
         assert note.onset_s is not None
         assert note.offset_s is not None
         notes.append(replace(note, onset_s=note.onset_s + late, offset_s=note.offset_s + late))
-    slowing = replace(heard, goes=(replace(heard.chosen, notes=tuple(notes)),))
+    slowing = replace(heard, passes=(replace(heard.chosen, notes=tuple(notes)),))
     plain = judge(slowing, score, Expectations(80)).to_document()
     assert {c["kind"] for c in plain["causes"]} & {"drift", "stop"}
     written = replace(score, slows_from=score.notes[12].start_beats)

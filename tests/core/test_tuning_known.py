@@ -10,7 +10,7 @@ import pytest
 
 from attentive_owl.core.exercises import LineNote, Recipe, Score, build
 from attentive_owl.core.judging import Expectations, Report, judge
-from attentive_owl.core.listening.performance import Go, HeardNote, Performance
+from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance
 
 SCALE = build(Recipe("D", tempo_bpm=60), "violin")
 FLAT = build(Recipe("Eb", tempo_bpm=60), "violin")
@@ -26,7 +26,7 @@ def report(score: Score, cents: Callable[[str, int], float], **expected: object)
         off = cents(place.string, place.finger)
         at = float(note.start_beats)
         notes.append(HeardNote(note.index, "played", note.midi + off / 100, at, at + 0.95, 0.99))
-    heard = Performance((Go(tuple(notes), 0.0, 16.0, True),), (), 0.0, 0)
+    heard = Performance((HeardPass(tuple(notes), 0.0, 16.0, True),), (), 0.0, 0)
     return judge(heard, score, Expectations(60, **expected))  # type: ignore[arg-type]
 
 

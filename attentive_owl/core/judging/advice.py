@@ -83,7 +83,7 @@ def _praise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo, speaker
     if good.good and evidence.tempo_side == "below":
         return _alike("Slow and clean: that is just right.")
     if in_time and pulse and not pulse.stops and len(timed) >= 4 and np.mean([d.on_time for d in timed]) >= 0.9:
-        whole = not reach_of(evidence.score, evidence.go).not_come_to
+        whole = not reach_of(evidence.score, evidence.heard_pass).not_come_to
         return _alike(f"Your pulse was steady{' from start to end' if whole else ''}.")
     if in_time and pulse and not pulse.stops and evidence.tempo_side == "home":
         return _alike("You kept to the tempo that was set.")

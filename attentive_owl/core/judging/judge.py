@@ -22,7 +22,7 @@ from attentive_owl.core.judging.rhythm import rhythm_heard
 from attentive_owl.core.judging.speech import Speaker
 from attentive_owl.core.judging.tuning import Tuning, find_tuning
 from attentive_owl.core.listening import EAR
-from attentive_owl.core.listening.performance import Go, Performance, Refusal
+from attentive_owl.core.listening.performance import HeardPass, Performance, Refusal
 
 JUDGE = "judge-3"
 """Goes up with every change that can change what is judged or said."""
@@ -37,11 +37,11 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
     """The report of a take. A refusal gives a report that judges nothing."""
     if isinstance(performance, Refusal):
         return _refused(performance, score, expectations)
-    goes = tuple(_judge_go(performance, place, score, expectations) for place in range(len(performance.goes)))
+    passes = tuple(_judge_pass(performance, place, score, expectations) for place in range(len(performance.passes)))
     if expectations.mode == "repeats":
-        performance = replace(performance, picked=_best(goes))
-    chosen = goes[performance.goes.index(performance.chosen)]
-    evidence, go = chosen.evidence, performance.chosen
+        performance = replace(performance, picked=_best(passes))
+    chosen = passes[performance.passes.index(performance.chosen)]
+    evidence, heard_pass = chosen.evidence, performance.chosen
     if heard := rhythm_heard(evidence):
         return _refused(_another_rhythm(performance, heard), score, expectations)
     causes = find_causes(evidence)
@@ -51,15 +51,15 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
         accepted=True,
         tempo=_tempo(evidence),
         tuning=_tuning(evidence.tuning),
-        good_go=_good_go(chosen.good, _longest_run(goes), expectations),
-        passes=[_pass(own, own is go, judged) for own, judged in zip(performance.goes, goes, strict=True)],
+        good_go=_good_go(chosen.good, _longest_run(passes), expectations),
+        passes=[_pass(own, own is heard_pass, judged) for own, judged in zip(performance.passes, passes, strict=True)],
         notes=chosen.notes,
         extras=[
             r.ReportExtra(round(s.onset_s, 4), round(s.offset_s, 4), round(s.heard_midi, 3), s.before)
             for s in performance.strays
-            if go.start_s - 0.5 <= s.onset_s <= go.end_s + 0.5
+            if heard_pass.start_s - 0.5 <= s.onset_s <= heard_pass.end_s + 0.5
         ],
-        rests=[r.ReportRest(i, quiet) for i, quiet in enumerate(go.rests_quiet)],
+        rests=[r.ReportRest(i, quiet) for i, quiet in enumerate(heard_pass.rests_quiet)],
         first_note=_first_note(evidence.notes),
         landings=[_landing(own) for own in find_landings(evidence.notes)],
         judgement=_judgement(evidence, causes, chosen.reach),
@@ -169,7 +169,7 @@ def _tempo(evidence: Evidence) -> r.TempoReport:
         )
         for stop in pulse.stops
     ]
-    curve = [r.TempoPoint(index, round(bpm, 1)) for index, bpm in tempo_curve(score, evidence.go, pulse)]
+    curve = [r.TempoPoint(index, round(bpm, 1)) for index, bpm in tempo_curve(score, evidence.heard_pass, pulse)]
     return r.TempoReport(target, round(pulse.played_bpm, 2), round(pulse.drift_percent, 2), stops, curve)
 
 
@@ -201,7 +201,7 @@ def _tuning(tuning: Tuning) -> r.TuningReport:
 
 
 @dataclass(frozen=True)
-class _JudgedGo:
+class _JudgedPass:
     """One time through, judged by itself."""
 
     evidence: Evidence
@@ -212,7 +212,7 @@ class _JudgedGo:
     time_home: int
 
 
-def _judge_go(performance: Performance, place: int, score: Score, expectations: Expectations) -> _JudgedGo:
+def _judge_pass(performance: Performance, place: int, score: Score, expectations: Expectations) -> _JudgedPass:
     own = replace(performance, picked=place)
     pulse = find_pulse(score, own.chosen, own.strays, expectations.target_bpm)
     tuning = find_tuning(own, score, expectations)
@@ -221,7 +221,7 @@ def _judge_go(performance: Performance, place: int, score: Score, expectations: 
     reach = reach_of(score, own.chosen)
     notes = [_note(d, reach) for d in found]
     good = good_go(notes, _circumstances(evidence), expectations.good_go)
-    return _JudgedGo(evidence, reach, notes, good, sum(d.in_tune for d in found), sum(d.on_time for d in found))
+    return _JudgedPass(evidence, reach, notes, good, sum(d.in_tune for d in found), sum(d.on_time for d in found))
 
 
 def _circumstances(evidence: Evidence) -> Circumstances:
@@ -229,28 +229,28 @@ def _circumstances(evidence: Evidence) -> Circumstances:
         elsewhere=evidence.performance.shift_semitones != 0,
         strays=len(stray_notes(evidence)),
         stops=len(evidence.pulse.stops) if evidence.pulse else 0,
-        restarts=len(evidence.go.restarts),
+        restarts=len(evidence.heard_pass.restarts),
         below_tempo=evidence.tempo_side == "below",
         timed=evidence.expectations.mode != "pauses",
     )
 
 
-def _best(goes: tuple[_JudgedGo, ...]) -> int:
-    """The whole go with most at home, the later of equals; a broken one only where none is whole."""
+def _best(passes: tuple[_JudgedPass, ...]) -> int:
+    """The whole pass with most at home, the later of equals; a broken one only where none is whole."""
     return max(
-        range(len(goes)),
+        range(len(passes)),
         key=lambda place: (
-            goes[place].evidence.go.complete,
-            goes[place].pitch_home + goes[place].time_home,
+            passes[place].evidence.heard_pass.complete,
+            passes[place].pitch_home + passes[place].time_home,
             place,
         ),
     )
 
 
-def _longest_run(goes: tuple[_JudgedGo, ...]) -> int:
+def _longest_run(passes: tuple[_JudgedPass, ...]) -> int:
     longest = run = 0
-    for go in goes:
-        run = run + 1 if go.good.good else 0
+    for judged in passes:
+        run = run + 1 if judged.good.good else 0
         longest = max(longest, run)
     return longest
 
@@ -262,18 +262,18 @@ def _good_go(own: GoodGo, in_a_row: int, expectations: Expectations) -> r.GoodGo
     )
 
 
-def _pass(go: Go, chosen: bool, judged: _JudgedGo) -> r.ReportPass:
+def _pass(heard_pass: HeardPass, chosen: bool, judged: _JudgedPass) -> r.ReportPass:
     return r.ReportPass(
-        round(go.start_s, 3),
-        round(go.end_s, 3),
-        go.complete,
-        len(go.played),
+        round(heard_pass.start_s, 3),
+        round(heard_pass.end_s, 3),
+        heard_pass.complete,
+        len(heard_pass.played),
         chosen,
         judged.pitch_home,
         judged.time_home,
         judged.good.good,
         list(judged.good.reasons),
-        [r.Restart(reached, target) for reached, target in go.restarts],
+        [r.Restart(reached, target) for reached, target in heard_pass.restarts],
     )
 
 
@@ -352,8 +352,8 @@ def _judgement(evidence: Evidence, causes: tuple[Cause, ...], reach: Reach) -> r
             missed=len(reach.left_out),
             not_come_to=len(reach.not_come_to),
             stops=len(pulse.stops) if pulse else 0,
-            rests_kept=sum(evidence.go.rests_quiet),
-            rests=len(evidence.go.rests_quiet),
+            rests_kept=sum(evidence.heard_pass.rests_quiet),
+            rests=len(evidence.heard_pass.rests_quiet),
         ),
     )
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import robust_deviation
 from attentive_owl.core.judging.steps import Step, beat_of_values, heard_in_time, rushed_measures, steps_of
-from attentive_owl.core.listening.performance import Go, StrayNote
+from attentive_owl.core.listening.performance import HeardPass, StrayNote
 
 Array = NDArray[np.float64]
 
@@ -70,14 +70,16 @@ class Pulse:
         return self.bent_beat_s.get(index, self.beat_s)
 
 
-def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = (), target_bpm: float | None = None) -> Pulse | None:
+def find_pulse(
+    score: Score, heard_pass: HeardPass, strays: Sequence[StrayNote] = (), target_bpm: float | None = None
+) -> Pulse | None:
     """Fit onset = start + beats * length (+ a bend) + a step at everything that takes its own time, robustly (Huber's weights,
     from memory).
 
     None where fewer than three onsets were heard, or where most are unclear and keep no pace among them. Notes from a written
     ritardando on have no expected time. `target_bpm` tells which of two values that disagree keeps the tempo.
     """
-    played = heard_in_time(score, go)
+    played = heard_in_time(score, heard_pass)
     if len(played) < 3:
         return None
     steps = steps_of(score, played)
@@ -89,7 +91,7 @@ def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = (), target_bp
     if unclear > _MOST_UNCLEAR * len(played) and uneven > _UNEVEN:
         return None
     rough = beat_of_values(steps)
-    stops = _stops(steps, rough, usual_s, go)
+    stops = _stops(steps, rough, usual_s, heard_pass)
     stopped_at = {stop.index for stop in stops}
     running = [step for step in steps if step.after not in stopped_at]
     rushed = rushed_measures(running, rough, usual_s)
@@ -122,8 +124,8 @@ def find_pulse(score: Score, go: Go, strays: Sequence[StrayNote] = (), target_bp
     )
 
 
-def _stops(steps: Sequence[Step], beats_s: dict[float, float], usual_s: float, go: Go) -> list[Stop]:
-    back_to = {target for _, target in go.restarts}
+def _stops(steps: Sequence[Step], beats_s: dict[float, float], usual_s: float, heard_pass: HeardPass) -> list[Stop]:
+    back_to = {target for _, target in heard_pass.restarts}
     found = []
     for step in steps:
         due = step.beats * beats_s.get(step.value, usual_s)
@@ -237,12 +239,12 @@ def _robust(design: Array, values: Array) -> Array:
     return solution
 
 
-def tempo_curve(score: Score, go: Go, pulse: Pulse) -> tuple[tuple[int, float], ...]:
+def tempo_curve(score: Score, heard_pass: HeardPass, pulse: Pulse) -> tuple[tuple[int, float], ...]:
     """(note index, tempo there in beats a minute): over a window of two beats around each step from note to note. Steps
     in which the pupil stopped, or left a note out, are no tempo."""
     stopped_at = {stop.index for stop in pulse.stops}
     steps = []
-    for one, two in pairwise(go.notes):
+    for one, two in pairwise(heard_pass.notes):
         if one.onset_s is not None and two.onset_s is not None and two.index not in stopped_at:
             beats = float(score.notes[two.index].start_beats - score.notes[one.index].start_beats)
             steps.append((one.index, float(score.notes[one.index].start_beats), beats, two.onset_s - one.onset_s))

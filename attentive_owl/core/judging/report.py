@@ -259,7 +259,7 @@ class ReportAdvice:
 
 @dataclass(frozen=True)
 class GoodGoReport:
-    """Whether the go that is shown is a good one, why not, and by which rule."""
+    """Whether the pass that is shown is a good one, why not, and by which rule."""
 
     good: bool
     reasons: list[str]

@@ -10,7 +10,7 @@ from itertools import pairwise
 import numpy as np
 
 from attentive_owl.core.exercises import Score, moves
-from attentive_owl.core.listening.performance import Go, HeardNote
+from attentive_owl.core.listening.performance import HeardNote, HeardPass
 
 _FURTHEST = 1.45
 """A step that takes more than so many times its share, or less than the inverse of it, says nothing of its value."""
@@ -73,12 +73,12 @@ def steps_of(score: Score, notes: Sequence[HeardNote]) -> tuple[Step, ...]:
     return tuple(steps)
 
 
-def heard_in_time(score: Score, go: Go) -> tuple[HeardNote, ...]:
+def heard_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
     """Notes with an onset, up to a written ritardando: from there on the tempo is the player's own."""
     free = score.slows_from
     return tuple(
         note
-        for note in go.notes
+        for note in heard_pass.notes
         if note.onset_s is not None and (free is None or score.notes[note.index].start_beats < free)
     )
 

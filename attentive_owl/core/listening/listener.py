@@ -43,7 +43,7 @@ from attentive_owl.core.listening.notes.reassignment import (
     unexplained_sound,
     unexplained_strokes,
 )
-from attentive_owl.core.listening.notes.statuses import Around, goes_of
+from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import OtherLine, Performance, Refusal, StrayNote
 
 EAR = "ear-9"
@@ -217,7 +217,7 @@ def _explained(
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
     unstruck = not_struck(path, boundaries, score) if strokes_told else frozenset[int]()
     around = Around(tuning, heard, sound.recording.gate, strokes_s, sounding_s, sound.fine, unstruck)
-    goes = goes_of(path, refined, score, around)
+    passes = passes_of(path, refined, score, around)
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
         for r in refined.values()
@@ -227,7 +227,7 @@ def _explained(
     )
     like = likeness(path, refined, heard.quiet, boundaries, score, shift)
     trace.likenesses.append(like)
-    if not goes or like.probability < LEAST_LIKENESS:
+    if not passes or like.probability < LEAST_LIKENESS:
         if reason := reason_in_the_sound(sound.candidates, observed.sounding, sound.recording.gate):
             return _refuse(reason, sound.recording.gate, sound.recording.duration_s)
         named = like.sounds_like
@@ -239,7 +239,7 @@ def _explained(
     if strokes_told and (rhythm := other_rhythm(path, boundaries, score)):
         return replace(_refuse("another_rhythm", sound.recording.gate, sound.recording.duration_s), rhythm=rhythm)
     return Performance(
-        goes=goes,
+        passes=passes,
         strays=strays,
         tuning_cents=round(100.0 * tuning, 2),
         shift_semitones=shift,

@@ -40,8 +40,8 @@ class StrayNote:
 
 
 @dataclass(frozen=True)
-class Go:
-    """One time through the exercise, whole or broken off."""
+class HeardPass:
+    """One pass through the exercise, whole or broken off."""
 
     notes: tuple[HeardNote, ...]
     start_s: float
@@ -59,7 +59,7 @@ class Go:
 
 @dataclass(frozen=True)
 class Performance:
-    goes: tuple[Go, ...]
+    passes: tuple[HeardPass, ...]
     strays: tuple[StrayNote, ...]
     tuning_cents: float
     """How far everything stands from A4 = 440, as the ear guessed it before judging."""
@@ -72,17 +72,17 @@ class Performance:
     click: ClickPulse | None = None
     """A metronome that is heard in the recording."""
     picked: int | None = None
-    """The go that is judged, where it is not the last complete one."""
+    """The pass that is judged, where it is not the last complete one."""
 
     @property
-    def chosen(self) -> Go:
-        """The picked go; else the last complete one; else the one with most notes played (the later of equals)."""
+    def chosen(self) -> HeardPass:
+        """The picked pass; else the last complete one; else the one with most notes played (the later of equals)."""
         if self.picked is not None:
-            return self.goes[self.picked]
-        complete = [go for go in self.goes if go.complete]
+            return self.passes[self.picked]
+        complete = [heard_pass for heard_pass in self.passes if heard_pass.complete]
         if complete:
             return complete[-1]
-        return max(reversed(self.goes), key=lambda go: len(go.played))
+        return max(reversed(self.passes), key=lambda heard_pass: len(heard_pass.played))
 
 
 @dataclass(frozen=True)

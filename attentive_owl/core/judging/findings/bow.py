@@ -22,7 +22,7 @@ _NEXT_ON_TIME = 0.2
 def _rests(evidence: Evidence) -> list[Cause]:
     """Rests in which the bow went on; the notes are those that stand before them."""
     score = evidence.score
-    sounding = [rest for rest, quiet in zip(score.rests, evidence.go.rests_quiet, strict=False) if not quiet]
+    sounding = [rest for rest, quiet in zip(score.rests, evidence.heard_pass.rests_quiet, strict=False) if not quiet]
     if len(sounding) < _LEAST_RESTS or len(sounding) < 0.5 * len(score.rests):
         return []
     before = [max((n.index for n in score.notes if n.end_beats <= rest.start_beats), default=0) for rest in sounding]

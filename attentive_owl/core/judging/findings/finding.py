@@ -14,7 +14,7 @@ from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.judging.speech import Speaker, Words
 from attentive_owl.core.judging.tuning import Tuning
-from attentive_owl.core.listening.performance import Go, Performance
+from attentive_owl.core.listening.performance import HeardPass, Performance
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class Evidence:
     tuning: Tuning
 
     @property
-    def go(self) -> Go:
+    def heard_pass(self) -> HeardPass:
         return self.performance.chosen
 
     @property

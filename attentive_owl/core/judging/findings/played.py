@@ -11,7 +11,7 @@ from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
-from attentive_owl.core.listening.performance import Go, StrayNote
+from attentive_owl.core.listening.performance import HeardPass, StrayNote
 
 _LEAST_LEFT = 2
 """So many notes at an end that were not played are a part that was not come to; one is a note left out."""
@@ -33,9 +33,9 @@ class Reach:
     joined_at: int | None = None
 
 
-def reach_of(score: Score, go: Go) -> Reach:
-    missing = [note.index for note in go.notes if note.status == "missed"]
-    heard = [note.index for note in go.notes if note.status != "missed"]
+def reach_of(score: Score, heard_pass: HeardPass) -> Reach:
+    missing = [note.index for note in heard_pass.notes if note.status == "missed"]
+    heard = [note.index for note in heard_pass.notes if note.status != "missed"]
     if not missing or not heard:
         return Reach((), tuple(missing))
     first, last, count = heard[0], heard[-1], len(score.notes)
@@ -77,30 +77,30 @@ def _turn(score: Score, gone: set[int], first: int, last: int) -> range | None:
 
 
 def _ended(evidence: Evidence, *, one_way: bool) -> list[Cause]:
-    reach = reach_of(evidence.score, evidence.go)
+    reach = reach_of(evidence.score, evidence.heard_pass)
     if reach.ended_after is None or reach.one_way is not one_way:
         return []
     return [Cause("one_way" if one_way else "ended_early", (reach.ended_after,), 0.9)]
 
 
 def _turned(evidence: Evidence) -> list[Cause]:
-    reach = reach_of(evidence.score, evidence.go)
+    reach = reach_of(evidence.score, evidence.heard_pass)
     return [] if reach.turned_after is None else [Cause("turned_early", (reach.turned_after,), 0.9)]
 
 
 def _joined(evidence: Evidence) -> list[Cause]:
-    reach = reach_of(evidence.score, evidence.go)
+    reach = reach_of(evidence.score, evidence.heard_pass)
     return [] if reach.joined_at is None else [Cause("joined_late", (reach.joined_at,), 0.9)]
 
 
 def _skipped(evidence: Evidence) -> list[Cause]:
-    left_out = reach_of(evidence.score, evidence.go).left_out
+    left_out = reach_of(evidence.score, evidence.heard_pass).left_out
     return [Cause("skipped", left_out, 0.9)] if left_out else []
 
 
 def stray_notes(evidence: Evidence) -> list[StrayNote]:
     """Notes that stand between those of the line. What sounds before the first one, or after the last, is nobody's business."""
-    played = [note for note in evidence.go.notes if note.onset_s is not None]
+    played = [note for note in evidence.heard_pass.notes if note.onset_s is not None]
     if not played:
         return []
     begin, end = min(n.onset_s or 0.0 for n in played), max(n.onset_s or 0.0 for n in played)

@@ -64,7 +64,7 @@ def _restarts(evidence: Evidence) -> list[Cause]:
         return []
     return [
         Cause("restart", (target,), 0.9, detail={"reached": float(min(reached, len(evidence.notes)) - 1)})
-        for reached, target in evidence.go.restarts
+        for reached, target in evidence.heard_pass.restarts
     ]
 
 

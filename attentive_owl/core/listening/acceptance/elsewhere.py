@@ -42,8 +42,8 @@ def elsewhere(reading: Reading, score: Score) -> Elsewhere | None:
 def _lies_on_another_line(path: Path, boundaries: Boundaries, score: Score) -> str | None:
     """The name of another line of the key that was played as it is written, and not somewhere else: the upper half of a scale is its
     lower half a fifth higher."""
-    go, usual = fullest(path), usual_frames(path, boundaries)
-    before, own, after = in_one_breath(path, boundaries, go, usual)
+    full, usual = fullest(path), usual_frames(path, boundaries)
+    before, own, after = in_one_breath(path, boundaries, full, usual)
     melody = np.array([midi for midi, _ in groupby(segment.midi for segment in [*before, *own, *after])])
     others = lines_in(score.key.tonic, score.key.mode, score.instrument_key)
     if not len(melody) or not others:

@@ -51,15 +51,15 @@ class Likeness:
     octave where the string speaks plainly elsewhere."""
 
     coverage: float
-    """Of the written notes, the share that was played in the fullest go."""
+    """Of the written notes, the share that was played in the fullest pass."""
     explained: float
     """Of the sounding time of the whole recording, the share that written notes fill."""
     strange: float
-    """Of the notes that were played in that go, put between or passed over, the share that no slip of a finger makes: on a
-    pitch far away, put between, or passed over but for one; also those between which the whole go stands, with no pause on
+    """Of the notes that were played in that pass, put between or passed over, the share that no slip of a finger makes: on a
+    pitch far away, put between, or passed over but for one; also those between which the whole pass stands, with no pause on
     either side."""
     nearer: float
-    """How many times nearer (as a logarithm) another line of the same key is to that go and to what leads into it and away from
+    """How many times nearer (as a logarithm) another line of the same key is to that pass and to what leads into it and away from
     it with no pause; 0 where none is."""
     sounds_like: str | None = None
     """The name of that line, where it is near enough to be named."""
@@ -91,22 +91,22 @@ def likeness(
                 worth[place] = _worth(path, place, event, boundaries, score.notes[event.index].midi + shift)
             sound = sounding[boundaries.frame[event.start] : boundaries.frame[event.stop]]
             filled += worth[place] * float(sound.sum())
-    go, usual = fullest(path), usual_frames(path, boundaries)
+    full, usual = fullest(path), usual_frames(path, boundaries)
     covered: dict[int, float] = {}
-    for place, segment in go.written:
+    for place, segment in full.written:
         if segment.kind == "wrong" or refined[place].support >= LEAST_SUPPORT:
             covered[segment.index] = max(covered.get(segment.index, 0.0), worth[place])
     # A string touched in passing is short.
-    between = sum(frames_of(stray, boundaries) > 0.5 * usual for stray in go.between)
-    before, own, after = in_one_breath(path, boundaries, go, usual)
-    # What is played first, or afterwards, is no reason to refuse; a go out of the middle of something else is.
+    between = sum(frames_of(stray, boundaries) > 0.5 * usual for stray in full.between)
+    before, own, after = in_one_breath(path, boundaries, full, usual)
+    # What is played first, or afterwards, is no reason to refuse; a pass out of the middle of something else is.
     between += 2 * min(sum(segment.kind == "stray" for segment in part) for part in (before, after))
-    far = sum(abs(segment.midi - score.notes[segment.index].midi - shift) > NEAR_SEMITONES for _, segment in go.wrong)
+    far = sum(abs(segment.midi - score.notes[segment.index].midi - shift) > NEAR_SEMITONES for _, segment in full.wrong)
     melody = np.array([midi for midi, _ in groupby(segment.midi for segment in [*before, *own, *after])])
     return Likeness(
         sum(covered.values()) / len(score.notes),
         filled / max(float(sounding.sum()), 1.0),
-        (far + between + max(go.skipped - _LEFT_OUT, 0)) / max(len(go.written) + between + go.skipped, 1),
+        (far + between + max(full.skipped - _LEFT_OUT, 0)) / max(len(full.written) + between + full.skipped, 1),
         *_nearer_line(melody, score, shift),
     )
 

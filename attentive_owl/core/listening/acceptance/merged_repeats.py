@@ -18,7 +18,7 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.notes.statuses import FAST_S
-from attentive_owl.core.listening.performance import Go, HeardNote, Performance
+from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance
 
 _LEAST_STROKE_LOG = -1.9
 """Mean log-probability of the strokes inside runs. Held notes have -2.0 to -4.4, save where a sample ticks; the
@@ -36,7 +36,7 @@ class Joined:
         """A performance of the joined score as one of the written score."""
         return replace(
             performance,
-            goes=tuple(self._part_go(go, written) for go in performance.goes),
+            passes=tuple(self._part_pass(heard_pass, written) for heard_pass in performance.passes),
             strays=tuple(
                 replace(stray, before=self._first(stray.before, len(written.notes))) for stray in performance.strays
             ),
@@ -45,13 +45,15 @@ class Joined:
     def _first(self, index: int, after_all: int) -> int:
         return self.runs[index].start if index < len(self.runs) else after_all
 
-    def _part_go(self, go: Go, written: Score) -> Go:
+    def _part_pass(self, heard_pass: HeardPass, written: Score) -> HeardPass:
         notes: list[HeardNote] = []
-        for note, run in zip(go.notes, self.runs, strict=True):
+        for note, run in zip(heard_pass.notes, self.runs, strict=True):
             notes += _parted(note, run, written)
         count = len(written.notes)
-        restarts = tuple((self._first(origin, count), self._first(target, count)) for origin, target in go.restarts)
-        return replace(go, notes=tuple(notes), restarts=restarts)
+        restarts = tuple(
+            (self._first(origin, count), self._first(target, count)) for origin, target in heard_pass.restarts
+        )
+        return replace(heard_pass, notes=tuple(notes), restarts=restarts)
 
 
 def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:

@@ -50,8 +50,8 @@ class Pass:
 
 
 def fullest(path: Path) -> Pass:
-    """The go with the most right notes."""
-    return max((_counted(events) for events in path.goes()), key=lambda go: go.right)
+    """The pass with the most right notes."""
+    return max((_counted(events) for events in path.passes()), key=lambda full: full.right)
 
 
 def _counted(events: list[tuple[int, Segment | Move]]) -> Pass:
@@ -63,7 +63,7 @@ def _counted(events: list[tuple[int, Segment | Move]]) -> Pass:
         elif event.kind == "stray":
             strays.append(event)
         else:
-            # What comes before the first note of a go is not passed over: the recording may begin late.
+            # What comes before the first note of a pass is not passed over: the recording may begin late.
             skipped += event.index - expected if written else 0
             written.append((place, event))
             expected = event.index + 1
@@ -81,18 +81,18 @@ def frames_of(event: Segment, boundaries: Boundaries) -> int:
 
 
 def in_one_breath(
-    path: Path, boundaries: Boundaries, go: Pass, usual_frames: float
+    path: Path, boundaries: Boundaries, full: Pass, usual_frames: float
 ) -> tuple[list[Segment], list[Segment], list[Segment]]:
-    """What leads into a go with no pause, what sounds in it, and what leads away from it; without strings that were touched
+    """What leads into a pass with no pause, what sounds in it, and what leads away from it; without strings that were touched
     in passing."""
     segments = [
         (place, event)
         for place, event in enumerate(path.events)
         if isinstance(event, Segment) and (event.kind != "stray" or frames_of(event, boundaries) > 0.5 * usual_frames)
     ]
-    before = [segment for place, segment in segments if place < go.first]
-    own = [segment for place, segment in segments if go.first <= place <= go.last]
-    after = [segment for place, segment in segments if place > go.last]
+    before = [segment for place, segment in segments if place < full.first]
+    own = [segment for place, segment in segments if full.first <= place <= full.last]
+    after = [segment for place, segment in segments if place > full.last]
     if not own:
         return [], [], []
 
@@ -110,7 +110,7 @@ class Fit:
 
     right: int
     faults: float
-    """Of what was come to in the fullest go, and of what leads into it and away from it with no pause, the share that is wrong,
+    """Of what was come to in the fullest pass, and of what leads into it and away from it with no pause, the share that is wrong,
     passed over, or no written note."""
     at_partial: float
     """Of the right notes, the share that was heard in another octave."""
@@ -119,15 +119,15 @@ class Fit:
 
 
 def fit_of(path: Path, boundaries: Boundaries) -> Fit:
-    go, usual = fullest(path), usual_frames(path, boundaries)
-    before, _, after = in_one_breath(path, boundaries, go, usual)
-    between = sum(frames_of(stray, boundaries) > 0.5 * usual for stray in go.between)
+    full, usual = fullest(path), usual_frames(path, boundaries)
+    before, _, after = in_one_breath(path, boundaries, full, usual)
+    between = sum(frames_of(stray, boundaries) > 0.5 * usual for stray in full.between)
     between += sum(segment.kind == "stray" for segment in [*before, *after])
-    faults = len(go.wrong) + between + go.skipped
+    faults = len(full.wrong) + between + full.skipped
     first = next((event for event in path.events if isinstance(event, Segment)), None)
     starts = first is not None and first.kind == "note" and first.index == 0
-    right = [segment for _, segment in go.written if segment.kind == "note"]
+    right = [segment for _, segment in full.written if segment.kind == "note"]
     at_partial = sum(segment.at_partial for segment in right) / max(len(right), 1)
     # A reading in which nothing is right explains nothing.
-    share = faults / max(len(go.written) + between + go.skipped, 1) if go.right else 1.0
-    return Fit(go.right, share, at_partial, starts)
+    share = faults / max(len(full.written) + between + full.skipped, 1) if full.right else 1.0
+    return Fit(full.right, share, at_partial, starts)

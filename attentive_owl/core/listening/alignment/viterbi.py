@@ -104,15 +104,15 @@ class Path:
     events: tuple[Segment | Move, ...]
     score: float
 
-    def goes(self) -> list[list[tuple[int, Segment | Move]]]:
+    def passes(self) -> list[list[tuple[int, Segment | Move]]]:
         """The events, each with its place, parted where the pupil began again from the beginning."""
-        goes: list[list[tuple[int, Segment | Move]]] = [[]]
+        passes: list[list[tuple[int, Segment | Move]]] = [[]]
         for place, event in enumerate(self.events):
             if isinstance(event, Move) and event.target == 0:
-                goes.append([])
+                passes.append([])
             else:
-                goes[-1].append((place, event))
-        return goes
+                passes[-1].append((place, event))
+        return passes
 
 
 def _duration_log(seconds: Array, expected: Array, spread: float) -> Array:

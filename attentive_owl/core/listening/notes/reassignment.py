@@ -136,7 +136,7 @@ def _octave(note: Segment, stray: Segment) -> bool:
 
 
 def last_heard(events: list[tuple[int, Segment | Move]], heard: dict[int, T]) -> dict[int, T]:
-    """What was heard last for each written note of a go, by its index. `events` and `heard` by place in the path. Where the
+    """What was heard last for each written note of a pass, by its index. `events` and `heard` by place in the path. Where the
     pupil went back and on, what came before counts no more for the notes that were come to again, whether they were played
     again or left out."""
     attempts: list[tuple[int, dict[int, T]]] = [(0, {})]
@@ -335,7 +335,7 @@ def _strain(options: np.ndarray, onsets_s: np.ndarray, pace: float, score: Score
 
 
 def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
-    """Whether the notes around a missing one left it its time: 70 % at least of what the pace of the go would give.
+    """Whether the notes around a missing one left it its time: 70 % at least of what the pace of the pass would give.
     True where nothing was heard on one side of it."""
     before, after = _neighbours(heard, missing, missing)
     if not before or not after:

@@ -24,7 +24,7 @@ from attentive_owl.core.listening.notes.reassignment import (
     stroke_near,
     told_by_neither,
 )
-from attentive_owl.core.listening.performance import Go, HeardNote
+from attentive_owl.core.listening.performance import HeardNote, HeardPass
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,7 @@ _MASKING_SNR_DB = 17.0
 
 @dataclass(frozen=True)
 class Around:
-    """What a go is judged by beside its own notes."""
+    """What a pass is judged by beside its own notes."""
 
     tuning: float
     heard: Emission
@@ -70,25 +70,25 @@ class Around:
     """Notes of which no stroke was heard on any degree."""
 
 
-def goes_of(path: Path, refined: dict[int, Refined], score: Score, around: Around) -> tuple[Go, ...]:
-    goes: list[Go] = []
-    for events in path.goes():
+def passes_of(path: Path, refined: dict[int, Refined], score: Score, around: Around) -> tuple[HeardPass, ...]:
+    passes: list[HeardPass] = []
+    for events in path.passes():
         restarts = [(event.origin, event.target) for _, event in events if isinstance(event, Move) and event.goes_back]
         current = last_heard(events, refined)
-        # One or two notes are a try of the string, not a go.
+        # One or two notes are a try of the string, not a pass.
         if len(current) >= min(3, len(score.notes)):
             strays = [refined[place] for place, event in events if isinstance(event, Segment) and event.kind == "stray"]
-            goes.append(_go(current, restarts, strays, score, around))
-    return tuple(goes)
+            passes.append(_pass(current, restarts, strays, score, around))
+    return tuple(passes)
 
 
-def _go(
+def _pass(
     current: dict[int, Refined],
     restarts: list[tuple[int, int]],
     strays: list[Refined],
     score: Score,
     around: Around,
-) -> Go:
+) -> HeardPass:
     last = max(current)
     current = settle(current, score, around.tuning, strays)
     unsure = told_by_neither(current, score, around.tuning)
@@ -109,7 +109,7 @@ def _go(
             notes.append(HeardNote(note.index, "missed", None, None, None, CONFIDENCE.missed))
     onsets = [r.onset_s for r in current.values()]
     complete = last >= len(score.notes) - 2 and len(current) >= 0.5 * len(score.notes)
-    return Go(
+    return HeardPass(
         tuple(notes),
         min(onsets),
         max(r.offset_s for r in current.values()),
