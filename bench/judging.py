@@ -208,7 +208,10 @@ HABITS: dict[str, Make] = {
     },
 }
 SOUND_ALONE: dict[str, Make] = {
-    "stray": lambda r, s: {"stray": {int(r.integers(2, len(s.notes) - 2)): int(r.choice([-3, 3, 5]))}},
+    "stray": lambda r, s: {
+        "stray": {int(r.integers(2, len(s.notes) - 2)): int(r.choice([-3, 3, 5]))},
+        "stray_s": float(r.uniform(0.15, 0.4)),
+    },
     "settling_in": lambda r, s: {"slide_cents": _sign(r, 45, 60), "slide_ms": 140.0} if _slow(s) else None,
     "restart": lambda r, s: {
         "restarts": {(at := int(r.integers(5, len(s.notes) - 3))): max(m for m in s.measure_starts() if m < at)}

@@ -12,19 +12,40 @@ from attentive_owl.core.theory import frequency_hz
 MEASURED_RATE = 44100
 _LEAST_FRAMES = 5
 _CORE = (0.2, 0.8)
+_CONTOUR_STEP_S, _CONTOUR_WINDOW_S = 0.03, 0.1
 _SHORTEST_WINDOW_S = 0.006
 _PLUCKED_DB = 6.0
 
 
 def pitch_of(alone: NDArray[np.floating], midi: float, start_s: float, length_s: float) -> float | None:
     """Fractional key number over the middle 60 % of a note that was asked for at `midi`; None where Praat hears too little."""
+    times, above = _track(alone, midi)
+    low, high = (start_s + share * length_s for share in _CORE)
+    core = above[(times > low) & (times < high)]
+    return midi + float(np.median(core)) if len(core) >= _LEAST_FRAMES else None
+
+
+def contour_of(
+    alone: NDArray[np.floating], midi: float, start_s: float, length_s: float
+) -> tuple[tuple[float, float], ...]:
+    """How a sounded note wanders: (seconds from its beginning, semitones above `midi` from there on), each a median over a
+    tenth of a second, so that its vibrato stays; from the beginning on where Praat first hears a pitch. Empty where it hears none."""
+    times, above = _track(alone, midi)
+    found: list[tuple[float, float]] = []
+    for middle in np.arange(_CONTOUR_STEP_S / 2, length_s, _CONTOUR_STEP_S):
+        near = above[np.abs(times - start_s - middle) < _CONTOUR_WINDOW_S / 2]
+        if len(near) >= _LEAST_FRAMES:
+            found.append((float(middle - _CONTOUR_STEP_S / 2) if found else 0.0, float(np.median(near))))
+    return tuple(found)
+
+
+def _track(alone: NDArray[np.floating], midi: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Seconds, and semitones above `midi` there, where Praat hears a pitch within half an octave or so."""
     hz = frequency_hz(midi)
     sound = parselmouth.Sound(alone.astype(np.float64), sampling_frequency=MEASURED_RATE)
     track = sound.to_pitch_ac(time_step=0.005, pitch_floor=hz / 1.5, pitch_ceiling=hz * 1.5, very_accurate=True)
     heard, times = track.selected_array["frequency"], track.xs()
-    low, high = (start_s + share * length_s for share in _CORE)
-    core = heard[(times > low) & (times < high) & (heard > 0)]
-    return midi + 12 * float(np.log2(np.median(core) / hz)) if len(core) >= _LEAST_FRAMES else None
+    return times[heard > 0], 12 * np.log2(heard[heard > 0] / hz)
 
 
 def onset_of(

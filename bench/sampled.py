@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.playing import Performed, PerformedNote
 from attentive_owl.core.playing.synthesis import Truth
-from bench.measuring import MEASURED_RATE, onset_of, pitch_of
+from bench.measuring import MEASURED_RATE, contour_of, onset_of, pitch_of
 
 FLUID = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
 _PROGRAMS = {"violin": 40, "viola": 41, "cello": 42, "bass": 43}
@@ -80,42 +80,53 @@ def use_patches(config: Path) -> None:
 
 def render_sampled(performed: Performed, instrument_key: str) -> tuple[NDArray[np.float32], tuple[Truth, ...]]:
     """The performance on sampled strings, and where each note really is. Slurs are bowed anew: samples know no slur."""
-    sound = _render([(n, n.start_s, n.end_s) for n in performed.notes], instrument_key, performed.duration_s)
+    sound = _render([_Sounded(n, n.start_s, n.end_s) for n in performed.notes], instrument_key, performed.duration_s)
     truths = []
     measured = _measured(performed, instrument_key)
     for note in performed.notes:
-        pitch, attack = measured[_sample_of(note, instrument_key)]
-        moved = PerformedNote(**{**note.__dict__, "midi": note.midi + pitch})
-        truths.append(Truth(moved, note.start_s + attack, note.end_s))
+        own = measured[_sample_of(note, instrument_key)]
+        truths.append(Truth(replace(note, midi=note.midi + own.pitch), note.start_s + own.attack_s, note.end_s))
     return sound, tuple(truths)
 
 
 def render_in_tune(performed: Performed, instrument_key: str) -> NDArray[np.float32]:
-    """The performance on sampled strings, each sample moved so that it sounds at the pitch that is played: what a recording's own
-    tuning would add is no habit of the pupil's."""
-    moved = []
+    """The performance on sampled strings, each sample moved, all along, so that it sounds at the pitch that is played: what a recording's
+    own tuning and sagging would add is no habit of the pupil's."""
     measured = _measured(performed, instrument_key)
-    for note in performed.notes:
-        pitch, _ = measured[_sample_of(note, instrument_key)]
-        moved.append((replace(note, midi=note.midi - pitch), note.start_s, note.end_s))
+    moved = [
+        _Sounded(note, note.start_s, note.end_s, measured[_sample_of(note, instrument_key)].contour)
+        for note in performed.notes
+    ]
     return _render(moved, instrument_key, performed.duration_s)
 
 
-def _render(
-    notes: list[tuple[PerformedNote, float, float]], instrument_key: str, duration_s: float
-) -> NDArray[np.float32]:
+Contour = tuple[tuple[float, float], ...]
+"""(seconds from the beginning of a note, semitones by which its sample stands above its key from there on)."""
+
+
+@dataclass(frozen=True)
+class _Sounded:
+    note: PerformedNote
+    start_s: float
+    end_s: float
+    taken_off: Contour = ((0.0, 0.0),)
+
+
+def _render(notes: list[_Sounded], instrument_key: str, duration_s: float) -> NDArray[np.float32]:
     events: list[tuple[float, int, mido.Message]] = []
-    for number, (note, start, end) in enumerate(notes):
+    for number, own in enumerate(notes):
         channel = _CHANNELS[number % len(_CHANNELS)]
-        key = round(note.midi)
-        bend = int(np.clip((note.midi - key) / _BEND_SEMITONES * 8192, -8192, 8191))
-        program = _PIZZICATO if note.pizzicato else _bank.programs[instrument_key]
+        midi, key = own.note.midi, round(own.note.midi)
+        program = _PIZZICATO if own.note.pizzicato else _bank.programs[instrument_key]
         events += [
-            (start, 1, mido.Message("program_change", channel=channel, program=program)),
-            (start, 2, mido.Message("pitchwheel", channel=channel, pitch=bend)),
-            (start, 3, mido.Message("note_on", channel=channel, note=key, velocity=96)),
-            (end, 0, mido.Message("note_off", channel=channel, note=key)),
+            (own.start_s, 1, mido.Message("program_change", channel=channel, program=program)),
+            (own.start_s, 3, mido.Message("note_on", channel=channel, note=key, velocity=96)),
+            (own.end_s, 0, mido.Message("note_off", channel=channel, note=key)),
         ]
+        for after, above in own.taken_off:
+            bend = int(np.clip((midi - above - key) / _BEND_SEMITONES * 8192, -8192, 8191))
+            if own.start_s + after < own.end_s:
+                events.append((own.start_s + after, 2, mido.Message("pitchwheel", channel=channel, pitch=bend)))
     track = mido.MidiTrack()
     now = 0
     for at, _, message in sorted(events, key=lambda e: (e[0], e[1])):
@@ -146,7 +157,16 @@ class _Sample:
     length_s: float
 
 
-_known: dict[_Sample, tuple[float, float]] = {}
+@dataclass(frozen=True)
+class _Measured:
+    pitch: float
+    """Semitones by which it stands above its key over the middle 60 % of its length."""
+    attack_s: float
+    """Until its level is within 20 dB of its own."""
+    contour: Contour
+
+
+_known: dict[_Sample, _Measured] = {}
 
 
 def _sample_of(note: PerformedNote, instrument_key: str) -> _Sample:
@@ -154,10 +174,9 @@ def _sample_of(note: PerformedNote, instrument_key: str) -> _Sample:
     return _Sample(instrument_key, round(note.midi), note.pizzicato, round(length, 3))
 
 
-def _measured(performed: Performed, instrument_key: str) -> Mapping[_Sample, tuple[float, float]]:
-    """(semitones by which the sample stands above its key over the middle 60 % of a note of this length, seconds until its
-    level is within 20 dB of its own) for every sample of a performance. Where a note is too short for Praat, the next longer one
-    speaks for it. Raises NoPitchError."""
+def _measured(performed: Performed, instrument_key: str) -> Mapping[_Sample, _Measured]:
+    """Every sample of a performance. Where a note is too short for Praat, the next longer one speaks for it. Raises
+    NoPitchError."""
     _measure({_sample_of(note, instrument_key) for note in performed.notes} - _known.keys())
     return _known
 
@@ -172,16 +191,18 @@ def _measure(samples: set[_Sample]) -> None:
         note = PerformedNote(
             0, begin, begin + sample.length_s, float(sample.key), sample.key, False, 0.0, sample.pizzicato, 0
         )
-        notes.append((note, note.start_s, note.end_s))
+        notes.append(_Sounded(note, note.start_s, note.end_s))
         begin = note.end_s + _DIES_AWAY_S + _ALONE_S
     sound = _render(notes, order[0].instrument_key, begin)
     longer: dict[_Sample, _Sample] = {}
-    for sample, (note, start, end) in zip(order, notes, strict=True):
-        alone = sound[int((start - _ALONE_S) * MEASURED_RATE) : int((end + _DIES_AWAY_S) * MEASURED_RATE)]
+    for sample, own in zip(order, notes, strict=True):
+        begin, end = own.start_s - _ALONE_S, own.end_s + _DIES_AWAY_S
+        alone = sound[int(begin * MEASURED_RATE) : int(end * MEASURED_RATE)]
         pitch = pitch_of(alone, sample.key, _ALONE_S, sample.length_s)
         if pitch is not None:
-            attack = onset_of(alone, sample.key, _ALONE_S, sample.length_s, plucked=note.pizzicato) - _ALONE_S
-            _known[sample] = pitch - sample.key, attack
+            attack = onset_of(alone, sample.key, _ALONE_S, sample.length_s, plucked=own.note.pizzicato) - _ALONE_S
+            above = contour_of(alone, sample.key, _ALONE_S, sample.length_s)
+            _known[sample] = _Measured(pitch - sample.key, attack, above or ((0.0, pitch - sample.key),))
         elif sample.length_s + 2 * _STEP_S > _LONGEST_S:
             raise NoPitchError(f"the {sample.instrument_key} sample of key {sample.key} has no pitch")
         else:

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from attentive_owl.core.exercises import FAMILIES, Recipe, Score, build, lay_out
+from attentive_owl.core.exercises import FAMILIES, Bowing, Recipe, Score, build, lay_out
 from attentive_owl.core.listening import Performance, Refusal, listen
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
@@ -102,6 +102,16 @@ def test_a_stray_note_a_stop_and_a_restart() -> None:
     assert performance.chosen.restarts
     sound, _ = take(score, Habits(restarts={5: 0}))
     assert [one.complete for one in heard(sound, score).passes] == [False, True]
+
+
+def test_going_back_is_heard_in_short_strokes_too() -> None:
+    """A staccato note sounds half its time; taken for a whole one that is too short, strays would cost less than the way back."""
+    score = build(Recipe("F", "half-quarter", tempo_bpm=71, bowing=Bowing.STACCATO), "cello")
+    back, reached = score.measure_starts()[2], score.measure_starts()[2] + 2
+    sound, _ = take(score, Habits(restarts={reached: back}, scatter_cents=6, timing_ms=14))
+    performance = heard(sound, score)
+    assert performance.chosen.restarts == ((reached + 1, back),)
+    assert not performance.strays
 
 
 def test_several_goes_and_another_tempo() -> None:

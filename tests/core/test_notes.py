@@ -18,7 +18,7 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.notes.pitch import Refined, bowed_until, refine
-from attentive_owl.core.listening.notes.reassignment import absorb_octaves
+from attentive_owl.core.listening.notes.reassignment import absorb_held, absorb_octaves
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
@@ -88,6 +88,21 @@ def test_a_string_that_speaks_an_octave_away_is_the_note_it_becomes() -> None:
     # As long as a note, it is one.
     late = boundaries(0.0, 0.5, 1.4)
     assert absorb_octaves(Path((speaking, own), 0.0), late).events == (speaking, own)
+
+
+@pytest.mark.parametrize("first", ["stray", "note"])
+def test_a_note_that_is_held_through_a_stop_is_one(first: str) -> None:
+    """As long as three, it costs the decoder less as a stray and a note; no stroke stands between the two."""
+    kinds = (first, "note" if first == "stray" else "stray")
+    path = Path(tuple(Segment(kind, 1, at, at + 1, 67, 9.0) for at, kind in enumerate(kinds)), 0.0)
+    struck = boundaries(1.4, 2.9, 3.8)
+    assert absorb_held(path, struck).events == path.events
+    held = replace(struck, attack=np.array([0.9, 0.1, 0.9]))
+    assert absorb_held(path, held).events == (Segment("note", 1, 0, 2, 67, 9.0),)
+    # Neither is a note that goes over into another, nor two written ones.
+    higher = replace(path, events=(path.events[0], replace(path.events[1], midi=69)))
+    both = replace(path, events=tuple(replace(event, kind="note") for event in path.events))
+    assert (absorb_held(higher, held), absorb_held(both, held)) == (higher, both)
 
 
 def test_the_pace_is_found_from_the_notes() -> None:

@@ -81,7 +81,8 @@ def test_what_makes_most_of_the_rest_is_spoken_of_first() -> None:
 
 def walk(seconds: list[float], value: float = 0.5, per_measure: int = 8) -> list[Step]:
     """Equal notes, one after another, each to the next in so many seconds."""
-    return [Step(n, n + 1, value, value, s, None, n // per_measure + 1, True) for n, s in enumerate(seconds)]
+    measure = [n // per_measure + 1 for n in range(len(seconds) + 1)]
+    return [Step(n, n + 1, value, value, s, None, measure[n], measure[n + 1], True) for n, s in enumerate(seconds)]
 
 
 STARTS = {n: n / 2 for n in range(64)}
@@ -121,6 +122,28 @@ def test_one_short_note_makes_no_rushed_measure() -> None:
     seconds = [0.5] * 32
     seconds[17] = 0.05
     assert rushed_measures(walk(seconds), {0.5: 1.0}, 1.0) == ()
+    # Nor with others that are a little short as well: half of what they are short of lies in it.
+    seconds[16:24] = [0.47, 0.05, *[0.47] * 6]
+    assert rushed_measures(walk(seconds), {0.5: 1.0}, 1.0) == ()
+
+
+@pytest.mark.parametrize("broken", [18, 15])
+def test_a_measure_in_which_a_note_was_left_out_is_not_rushed(broken: int) -> None:
+    """Where the first of a measure was left out, the step that is broken begins in the one before."""
+    steps = walk([0.5 * pace for pace in (1.0, 1.0, 0.75, 1.0) for _ in range(8)])
+    assert rushed_measures(steps, {0.5: 1.0}, 1.0) == (3,)
+    assert rushed_measures([replace(s, unbroken=s.index != broken) for s in steps], {0.5: 1.0}, 1.0) == ()
+
+
+def test_a_drift_is_sure_where_it_moves_the_notes_further_than_anything_else_does() -> None:
+    """Where the ear lost its place for a while whole rows of notes stand early or late together: no drift is read off that."""
+    beats = np.array([float(n.start_beats) for n in EIGHTHS.notes])
+    hurried = dict(enumerate((-0.006 * beats**2).tolist()))
+    assert pulse_of(EIGHTHS, late=hurried).drift_sure
+    rows = {n: late + (0.18 if (n // 8) % 2 else -0.18) for n, late in hurried.items()}
+    lost = pulse_of(EIGHTHS, late=rows)
+    assert abs(lost.drift_percent) > 8
+    assert not lost.drift_sure
 
 
 def test_the_beat_of_a_value_needs_three_notes_and_passes_over_a_stop() -> None:

@@ -27,6 +27,9 @@ _HUBER_S = 0.03
 _LEAST_NOTES_FOR_DRIFT = 6
 _SURE_OF_DRIFT = 3.0
 """Standard errors by which the bend of the pulse has to stand out."""
+_CLEAR_BEND = 1.5
+"""How many times the bend has to move the notes further than whatever else does. The standard error takes the notes for independent of one
+another; where the ear lost its place for a while they are not."""
 _CURVE_BEATS = 2.0
 _MOST_UNCLEAR, _UNEVEN = 0.5, 0.12
 """Where so large a share of the onsets is unclear, and a step between two is off by more than this share, there is no tempo."""
@@ -209,7 +212,9 @@ def _fit(
         fitted, pace_s = bent @ weights, weights[2 + len(places) : -1]
         first, last = weights[1] + 2 * weights[-1] * centred[0], weights[1] + 2 * weights[-1] * centred[-1]
         drift = 100.0 * (first / last - 1.0) if last > 0 else 0.0
-        sure = abs(weights[-1]) > _SURE_OF_DRIFT * _error_of_last(bent, onset - fitted)
+        left = onset - fitted
+        clear = abs(weights[-1]) * float(np.std(centred**2)) > _CLEAR_BEND * float(np.std(left))
+        sure = clear and abs(weights[-1]) > _SURE_OF_DRIFT * _error_of_last(bent, left)
         if sure:
             local = np.maximum(weights[1] + 2 * weights[-1] * centred, 0.3 * beat_s)
             bent_beat_s = dict(zip(index.tolist(), local.tolist(), strict=True))

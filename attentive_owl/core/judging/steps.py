@@ -36,6 +36,8 @@ class Step:
     before: str | None
     """What stands before the second note (see `exercises.moves`)."""
     measure: int
+    measure_after: int
+    """Of the note with which it ends."""
     unbroken: bool
     """Whether no written note was left out between the two."""
 
@@ -67,6 +69,7 @@ def steps_of(score: Score, notes: Sequence[HeardNote]) -> tuple[Step, ...]:
                 two.onset_s - one.onset_s,
                 between.get(two.index),
                 first.measure,
+                second.measure,
                 two.index == one.index + 1,
             )
         )
@@ -100,8 +103,11 @@ def _middle(beats_s: Sequence[float]) -> float:
 
 
 def rushed_measures(steps: Sequence[Step], beats_s: dict[float, float], usual_s: float) -> tuple[int, ...]:
-    """Measures whose notes follow one another too soon while the others keep their pace."""
-    whole = [step for step in steps if step.unbroken]
+    """Measures whose notes follow one another too soon while the others keep their pace. One in which a note was left out is no
+    measure that was played: which of like notes it was is a guess, and a rest may have gone with it."""
+    steps = list(steps)
+    broken = {m for step in steps if not step.unbroken for m in range(step.measure, step.measure_after + 1)}
+    whole = [step for step in steps if step.unbroken and step.measure not in broken]
     taken: dict[int, list[Step]] = {}
     for step in whole:
         if step.seconds < _FURTHEST * step.beats * beats_s.get(step.value, usual_s):
@@ -118,13 +124,20 @@ def rushed_measures(steps: Sequence[Step], beats_s: dict[float, float], usual_s:
     rushed = [measure for measure, share in away.items() if share < -_RUSHED_SHARE]
     others = [abs(share) for measure, share in away.items() if measure not in rushed]
     each = all(
-        np.mean([s.seconds < (1 - _EACH_RUSHED) * s.beats * beats_s.get(s.value, usual_s) * middle for s in taken[m]])
-        > 0.7
-        for m in rushed
+        _all_along([s.seconds / (s.beats * beats_s.get(s.value, usual_s) * middle) for s in taken[measure]])
+        for measure in rushed
     )
     if not rushed or len(rushed) > _MOST_RUSHED * len(rates) or max(others) > _STEADY_SHARE or not each:
         return ()
     return tuple(sorted(rushed))
+
+
+def _all_along(paces: Sequence[float]) -> bool:
+    """Whether a measure is rushed as a whole, and not one step of it."""
+    return (
+        float(np.mean([pace < 1 - _EACH_RUSHED for pace in paces])) > 0.7
+        and float(np.median(paces)) < 1 - _RUSHED_SHARE
+    )
 
 
 def pairs_of(steps: Sequence[Step], starts: dict[int, float]) -> list[tuple[int, float]]:

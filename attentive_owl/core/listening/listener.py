@@ -38,6 +38,7 @@ from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.reassignment import (
+    absorb_held,
     absorb_octaves,
     absorb_tails,
     unexplained_sound,
@@ -46,7 +47,7 @@ from attentive_owl.core.listening.notes.reassignment import (
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import OtherLine, Performance, Refusal, StrayNote
 
-EAR = "ear-9"
+EAR = "ear-10"
 """Goes up with every change that can change what is heard."""
 
 
@@ -210,7 +211,7 @@ def _explained(
     written = np.array([note.midi for note in score.notes])
     reading = read(heard, boundaries, score, likely_shifts(sound.candidates, observed.sounding, written, tuning))
     shift, line, path = reading.shift, reading.line, reading.path
-    path = absorb_octaves(path, boundaries)
+    path = absorb_held(absorb_octaves(path, boundaries), boundaries)
     path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * pace_of(path, boundaries, line))
 
     refined = _refined(path, boundaries, sound, tuning, score)

@@ -74,6 +74,7 @@ class Habits:
     """Note index -> semitones away."""
     stray: Mapping[int, int] = field(default_factory=dict)
     """An extra short note before note index, so many semitones from it."""
+    stray_s: float = 0.12
     stops: Mapping[int, float] = field(default_factory=dict)
     """Note index -> seconds of silence before it."""
     first: int = 0

@@ -13,7 +13,6 @@ from attentive_owl.core.theory import NoteValues, value_name
 
 _RESTART_PAUSE_S = 0.8
 _PASS_PAUSE_S = 1.2
-_STRAY_S = 0.12
 _MOST_AIR = 0.5
 
 
@@ -80,8 +79,8 @@ def perform_score(score: Score, habits: Habits, seed: int = 0) -> Performed:
             stopped_s += stop
             if position in habits.stray:
                 played.append(_stray(note, now, habits, go))
-                now += _STRAY_S
-                stopped_s += _STRAY_S
+                now += habits.stray_s
+                stopped_s += habits.stray_s
             share = float((note.start_beats - score.start_beats) / length)
             beat_s = ideal / (1.0 + habits.drift * share)
             following = score.notes[position + 1].start_beats if position + 1 < len(score.notes) else note.end_beats
@@ -180,7 +179,7 @@ def _note(
 
 def _stray(note: ScoreNote, now: float, habits: Habits, go: int) -> PerformedNote:
     midi = note.midi + habits.stray[note.index] + habits.tuning_cents / 100.0
-    return PerformedNote(None, now, now + _STRAY_S, midi, None, False, 0.0, habits.pizzicato, go)
+    return PerformedNote(None, now, now + habits.stray_s, midi, None, False, 0.0, habits.pizzicato, go)
 
 
 def _scatter_onsets(played: list[PerformedNote], habits: Habits, rng: np.random.Generator) -> list[PerformedNote]:

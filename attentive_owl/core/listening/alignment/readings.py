@@ -54,15 +54,21 @@ def read(heard: Emission, boundaries: Boundaries, score: Score, shifts: Iterable
     return reading
 
 
+_STACCATO_SHARE = 0.5
+"""Of its written time, for which a staccato note sounds (common practice)."""
+
+
 def line_for(score: Score, shift: int) -> Line:
     beat_s = 60.0 / score.tempo_bpm
     notes = score.notes
     starts = [float(note.start_beats) for note in notes] + [float(score.end_beats)]
     previous = [None, *notes[:-1]]
+    sounding_s = np.array([float(note.duration_beats) * beat_s for note in notes])
     return Line(
         midi=np.array([note.midi + shift for note in notes]),
-        sounding_s=np.array([float(note.duration_beats) * beat_s for note in notes]),
+        sounding_s=sounding_s,
         step_s=np.diff(starts) * beat_s,
+        bowed_s=np.where([note.staccato for note in notes], _STACCATO_SHARE, 1.0) * sounding_s,
         slurred=np.array([note.legato_from(before) for note, before in zip(notes, previous, strict=True)]),
         restarts=np.array(score.measure_starts()),
         turns=np.zeros((0, 2), np.int64),
@@ -70,7 +76,9 @@ def line_for(score: Score, shift: int) -> Line:
 
 
 def _faster(line: Line, factor: float) -> Line:
-    return replace(line, sounding_s=line.sounding_s * factor, step_s=line.step_s * factor)
+    return replace(
+        line, sounding_s=line.sounding_s * factor, step_s=line.step_s * factor, bowed_s=line.bowed_s * factor
+    )
 
 
 _SHIFT_COSTS = 6.0

@@ -60,6 +60,8 @@ class Line:
     """Expected duration at the guessed tempo."""
     step_s: Array
     """Expected time to the next note: the duration and the rests after it."""
+    bowed_s: Array
+    """Expected time until the bow stops: of a staccato note the half."""
     slurred: NDArray[np.bool_]
     restarts: NDArray[np.int64]
     """Indices to which a pupil may go back."""
@@ -204,8 +206,8 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     floor = np.where(line.slurred, 0.5, floor)
     start_log = np.log(np.maximum(boundaries.attack[:, None], floor[None, :]))
     stray_start = np.log(np.maximum(boundaries.attack, costs.legato_attack))
-    spans, span_of = np.unique(np.stack([line.sounding_s, line.step_s]), return_inverse=True)
-    span_of = span_of.reshape(2, notes)
+    spans, span_of = np.unique(np.stack([line.sounding_s, line.step_s, line.bowed_s]), return_inverse=True)
+    span_of = span_of.reshape(3, notes)
     reach_s = 2.2 * float(line.step_s.max()) + 0.6
 
     state = np.full((count, notes + 1), _FAR)
@@ -261,7 +263,7 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
         through = (inside[at] - inside[low + 1 : at + 1])[:, None]
         lasting = time[at] - time[span]
         fit = _duration_log(lasting, spans, spread)
-        lasting_log = np.maximum(fit[:, span_of[0]], fit[:, span_of[1]])
+        lasting_log = np.maximum(np.maximum(fit[:, span_of[0]], fit[:, span_of[1]]), fit[:, span_of[2]])
         played = state[span, :-1] + heard[:, own] + lasting_log + start_log[span] + through
         best = np.argmax(played, axis=0)
         note_value = np.concatenate([[_FAR], played[best, np.arange(notes)]])

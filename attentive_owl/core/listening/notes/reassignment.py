@@ -92,6 +92,27 @@ def absorb_octaves(path: Path, boundaries: Boundaries) -> Path:
     return replace(path, events=tuple(events))
 
 
+def absorb_held(path: Path, boundaries: Boundaries) -> Path:
+    """Gives a stray that goes over without a stroke into a written note on its own pitch to that note: it was held, and none too
+    many was played."""
+    events: list[Segment | Move] = []
+    for event in path.events:
+        before = events[-1] if events else None
+        one = (
+            isinstance(event, Segment)
+            and isinstance(before, Segment)
+            and (before.stop, before.midi) == (event.start, event.midi)
+            and (event.kind == "stray") != (before.kind == "stray")
+            and boundaries.attack[event.start] < _SURE_STROKE
+        )
+        if one and isinstance(event, Segment) and isinstance(before, Segment):
+            written = before if event.kind == "stray" else event
+            events[-1] = replace(written, start=before.start, stop=event.stop)
+        else:
+            events.append(event)
+    return replace(path, events=tuple(events))
+
+
 def absorb_tails(path: Path, boundaries: Boundaries, fine: Array, expected_s: Array) -> Path:
     """Gives what only dies away, or is too short to be a second one, to the note that it is the end of; the note that was to
     come is then missed. expected_s: how long each written note lasts at the pace of the take, shape (notes,)."""
@@ -164,7 +185,7 @@ def settle(current: dict[int, T], score: Score, tuning_semitones: float, strays:
 def settle_missed(current: dict[int, T], score: Score) -> dict[int, T]:
     """`current`: written index -> what was heard for it, in time order. Returns it with like notes dealt out anew."""
     settled = dict(current)
-    pace = _pace(current, score)
+    pace = pace_of(current, score)
     if pace is None:
         return settled
     # Runs that lie side by side lean on one another: they are dealt out again until they stay.
@@ -205,7 +226,7 @@ def settle_shifted(
     happens to have its pitch look like a stop and a note left out later, but only the first keeps the pace. Where one of
     `strays` as long as a note sounds nearby there is a third reading, and no right note is made wrong."""
     settled = dict(current)
-    pace = _pace(current, score)
+    pace = pace_of(current, score)
     if pace is None:
         return settled
     shortest = min(float(note.duration_beats) for note in score.notes)
@@ -224,7 +245,7 @@ def settle_shifted(
 def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float) -> set[int]:
     """Indices of notes that are right in one reading and wrong or missed in another, where both keep the pace about as well and
     have as many wrong notes: a note left out and wrong ones that happen to have the pitches of their neighbours."""
-    pace = _pace(settled, score)
+    pace = pace_of(settled, score)
     unsure: set[int] = set()
     if pace is None:
         return unsure
@@ -315,7 +336,7 @@ def _neighbours(settled: dict[int, T], first: int, last: int) -> tuple[list[int]
     return [] if before is None else [before], [] if after is None else [after]
 
 
-def _pace(heard: dict[int, T], score: Score) -> float | None:
+def pace_of(heard: dict[int, T], score: Score) -> float | None:
     """Seconds a beat: the median over notes that follow one another; None for fewer than two notes."""
     order = sorted(heard)
     beats = np.diff([float(score.notes[index].start_beats) for index in order])
@@ -341,7 +362,7 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
     if not before or not after:
         return True
     beats = float(score.notes[after[0]].start_beats - score.notes[before[0]].start_beats)
-    pace = _pace(heard, score)
+    pace = pace_of(heard, score)
     return pace is None or heard[after[0]].onset_s - heard[before[0]].onset_s >= _ROOM * pace * beats
 
 
@@ -349,7 +370,7 @@ def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones:
     """Whether the note before a missing one sounds on its pitch, and through half its time or more: the bow may have changed
     without a sound. Of a run on one pitch that was played on another one, too."""
     before, _ = _neighbours(heard, missing, missing)
-    pace, note = _pace(heard, score), score.notes[missing]
+    pace, note = pace_of(heard, score), score.notes[missing]
     if not before or pace is None:
         return False
     alike = before[0] in like_notes(missing, score)
@@ -402,7 +423,7 @@ def _between_segments(path: Path, boundaries: Boundaries) -> NDArray[np.bool_]:
 def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: Array) -> bool:
     """Whether something that no note explains sounded for half a missing note's time between the notes around it."""
     before, after = _neighbours(heard, missing, missing)
-    pace = _pace(heard, score)
+    pace = pace_of(heard, score)
     if not before or not after or pace is None:
         return False
     inside = (sounding_s > heard[before[0]].offset_s) & (sounding_s < heard[after[0]].onset_s)

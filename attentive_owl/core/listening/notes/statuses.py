@@ -19,6 +19,7 @@ from attentive_owl.core.listening.notes.reassignment import (
     held_over,
     last_heard,
     like_notes,
+    pace_of,
     settle,
     sounding_near,
     stroke_near,
@@ -152,10 +153,12 @@ def _why_not_missed(note: ScoreNote, current: dict[int, Refined], score: Score, 
 
 def _lost_in_a_run(note: ScoreNote, score: Score, heard: dict[int, Refined]) -> bool:
     """Whether a note that was not heard stands in a fast run on one pitch of which others were: strokes that follow one
-    another so fast can melt together, on a string that speaks slowly, without any being left out."""
-    if float(note.duration_beats) * 60.0 / score.tempo_bpm > FAST_S:
-        return False
-    return any(index in heard for index in like_notes(note.index, score))
+    another so fast can melt together, on a string that speaks slowly, without any being left out. Fast as it is written, or as
+    the others of the run were played."""
+    others = {index: heard[index] for index in like_notes(note.index, score) if index in heard}
+    written, played = 60.0 / score.tempo_bpm, pace_of(others, score)
+    beat_s = written if played is None else min(written, played)
+    return bool(others) and float(note.duration_beats) * beat_s <= FAST_S
 
 
 def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
