@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.features.extract import extract, take_in
 from attentive_owl.core.listening.features.frames import HOP_S
-from attentive_owl.core.listening.performance import Performance
+from attentive_owl.core.listening.performance import NoteStatus, Performance
 
-_COLOURS = {"played": "#24564C", "wrong_pitch": "#A8500F", "unclear": "#6B5B7B"}
+_COLOURS = {NoteStatus.PLAYED: "#24564C", NoteStatus.WRONG_PITCH: "#A8500F", NoteStatus.UNCLEAR: "#6B5B7B"}
 
 
 def plot_hearing(samples: NDArray[np.floating], sample_rate: int, score: Score, heard: Performance, path: Path) -> None:

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, selectinload
 
 from attentive_owl.core.judging import REPORT_VERSION
 from attentive_owl.core.judging import Report as JudgedReport
+from attentive_owl.core.listening.performance import NoteStatus
 from attentive_owl.store.models import Mark, Report, Take
 from attentive_owl.web.schemas.reports import overruling_of, report_from
 
@@ -126,8 +127,8 @@ def _tell(own: TakeSummary, report: JudgedReport) -> None:
     own.good = report.good_go is not None and report.good_go.good
     own.refusal = report.refusal.title if report.refusal else None
     own.refusal_code = report.refusal.code if report.refusal else None
-    own.wrong = sum(note.status == "wrong_pitch" for note in report.notes)
-    own.unclear = sum(note.status == "unclear" for note in report.notes)
+    own.wrong = sum(note.status == NoteStatus.WRONG_PITCH for note in report.notes)
+    own.unclear = sum(note.status == NoteStatus.UNCLEAR for note in report.notes)
     own.notes = len(report.notes)
     own.causes = [asdict(cause) for cause in report.causes]
     own.pitch_word = judgement.pitch.word if judgement else None

@@ -12,6 +12,7 @@ from attentive_owl.core.judging.findings.played import reach_of
 from attentive_owl.core.judging.good import MOST_UNCLEAR, GoodGo
 from attentive_owl.core.judging.report import AdviceKind, ReportAdvice
 from attentive_owl.core.judging.speech import Speaker, Words, capital, together
+from attentive_owl.core.listening.performance import Doubt, NoteStatus
 
 _SLOWER = 0.8
 _RUNG_BPM = 4.0
@@ -78,7 +79,7 @@ def _praise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo, speaker
             return _alike("Slow and clean, every note in tune: that is just right.")
         if not layers & {Layer.HAND, Layer.PLACE}:
             return _alike("Every note was in tune.")
-    held = sum(d.heard.reason == "held" for d in notes) > MOST_UNCLEAR * len(notes)
+    held = sum(d.heard.reason == Doubt.HELD for d in notes) > MOST_UNCLEAR * len(notes)
     in_time = expectations.mode != "pauses" and pulse is not None and Layer.TIME not in layers and not held
     if good.good and evidence.tempo_side == "below":
         return _alike("Slow and clean: that is just right.")
@@ -124,10 +125,10 @@ def _afterwards(cause: Cause, expectations: Expectations) -> Words:
 def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> ReportAdvice:
     notes, pulse, expectations = evidence.notes, evidence.pulse, evidence.expectations
     of_tune, of_time = (_in_focus(layer, expectations) for layer in (Layer.HAND, Layer.TIME))
-    wrong = [d.note.index for d in notes if d.heard.status == "wrong_pitch"]
+    wrong = [d.note.index for d in notes if d.heard.status == NoteStatus.WRONG_PITCH]
     if wrong and of_tune:
         return _advice("change", _slipped(wrong, speaker))
-    unclear = [d.heard.reason for d in notes if d.heard.status == "unclear"]
+    unclear = [d.heard.reason for d in notes if d.heard.status == NoteStatus.UNCLEAR]
     if len(unclear) > MOST_UNCLEAR * len(notes):
         return _advice("next", _unclear_words(unclear))
     if evidence.tempo_side == "below" and pulse is not None and of_time:
@@ -188,14 +189,14 @@ def _slipped(wrong: list[int], speaker: Speaker) -> Words:
     )
 
 
-def _unclear_words(reasons: list[str | None]) -> Words:
-    if reasons.count("joined") > len(reasons) / 2:
+def _unclear_words(reasons: list[Doubt | None]) -> Words:
+    if reasons.count(Doubt.JOINED) > len(reasons) / 2:
         return Words(
             "I could not tell your fast notes apart, so your teacher will listen to them. Start each one clearly, and play it once more.",
             "The fast notes could not be told apart; the teacher will listen to them.",
             f"{len(reasons)} notes are left to your ear: fast strokes that could not be told apart.",
         )
-    if reasons.count("held") > len(reasons) / 2:
+    if reasons.count(Doubt.HELD) > len(reasons) / 2:
         return Words(
             "I could not hear a new bow on every note, so your teacher will listen to them. Give each note its own bow, and play it once more.",
             "New bows on one pitch could not be heard; the teacher will listen to them.",

@@ -8,7 +8,7 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.judging.tuning import Tuning, put_right_by_ear, raw_cents
-from attentive_owl.core.listening.performance import HeardNote, Performance
+from attentive_owl.core.listening.performance import HeardNote, NoteStatus, Performance
 
 
 @dataclass(frozen=True)
@@ -26,12 +26,12 @@ class Deviation:
 
     @property
     def judged(self) -> bool:
-        return self.heard.status in ("played", "wrong_pitch")
+        return self.heard.status in (NoteStatus.PLAYED, NoteStatus.WRONG_PITCH)
 
     @property
     def in_tune(self) -> bool:
         return (
-            self.heard.status == "played"
+            self.heard.status == NoteStatus.PLAYED
             and self.tuned_cents is not None
             and abs(self.tuned_cents) <= self.pitch_tolerance_cents
         )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from attentive_owl.core.judging.expectations import GoodGoRule
 from attentive_owl.core.judging.report import ReportNote
 from attentive_owl.core.judging.speech import counted
+from attentive_owl.core.listening.performance import NoteStatus
 
 MOST_UNCLEAR = 1 / 3
 """Share of the notes that can not be judged from which on a go can not be called good."""
@@ -37,11 +38,11 @@ class Circumstances:
 def good_go(notes: Sequence[ReportNote], around: Circumstances, rule: GoodGoRule) -> GoodGo:
     """Every note there, on its pitch, none too many; nearly all in tune and on time; no stop (see `GoodGoRule`). What was
     unclear is not counted, unless it is a third of the notes."""
-    judged = [note for note in notes if note.status in ("played", "wrong_pitch")]
-    not_come_to = sum(note.status == "missed" and note.reason == "not_come_to" for note in notes)
-    left_out = sum(note.status == "missed" for note in notes) - not_come_to
-    wrong = sum(note.status == "wrong_pitch" for note in notes)
-    unclear = sum(note.status == "unclear" for note in notes)
+    judged = [note for note in notes if note.status in (NoteStatus.PLAYED, NoteStatus.WRONG_PITCH)]
+    not_come_to = sum(note.status == NoteStatus.MISSED and note.reason == "not_come_to" for note in notes)
+    left_out = sum(note.status == NoteStatus.MISSED for note in notes) - not_come_to
+    wrong = sum(note.status == NoteStatus.WRONG_PITCH for note in notes)
+    unclear = sum(note.status == NoteStatus.UNCLEAR for note in notes)
     reasons = []
     if around.elsewhere:
         reasons.append("The line was played somewhere else.")

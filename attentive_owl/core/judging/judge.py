@@ -22,7 +22,7 @@ from attentive_owl.core.judging.rhythm import rhythm_heard
 from attentive_owl.core.judging.speech import Speaker
 from attentive_owl.core.judging.tuning import Tuning, find_tuning
 from attentive_owl.core.listening import EAR
-from attentive_owl.core.listening.performance import HeardPass, Performance, Refusal
+from attentive_owl.core.listening.performance import HeardPass, NoteStatus, Performance, Refusal, RefusalCode
 
 JUDGE = "judge-4"
 """Goes up with every change that can change what is judged or said."""
@@ -88,8 +88,10 @@ def not_read(why: str, expectations: Expectations) -> r.Report:
     """Of a file in which no sound could be read. `why`: one sentence for its owner."""
     again = f"{why} Play it again, or choose another file."
     return replace(
-        _nothing_judged(Refusal("unreadable", 0.0, 0.0, (), 0.0), expectations),
-        refusal=r.ReportRefusal("unreadable", TITLES["unreadable"], again, again, f"{why} Not judged."),
+        _nothing_judged(Refusal(RefusalCode.UNREADABLE, 0.0, 0.0, (), 0.0), expectations),
+        refusal=r.ReportRefusal(
+            RefusalCode.UNREADABLE, TITLES[RefusalCode.UNREADABLE], again, again, f"{why} Not judged."
+        ),
     )
 
 
@@ -122,7 +124,7 @@ def _nothing_judged(source: Performance | Refusal, expectations: Expectations) -
 
 def _another_rhythm(performance: Performance, heard: str) -> Refusal:
     return Refusal(
-        "another_rhythm",
+        RefusalCode.ANOTHER_RHYTHM,
         performance.snr_db,
         performance.clipped_share,
         performance.problems,
@@ -290,7 +292,7 @@ def _note(d: Deviation, reach: Reach) -> r.ReportNote:
         name=d.note.pitch.name,
         string=d.string,
         finger=d.finger,
-        status=d.heard.status,  # type: ignore[arg-type]
+        status=d.heard.status,
         reason="not_come_to" if d.note.index in reach.not_come_to else d.heard.reason,
         heard_midi=_rounded(d.heard.heard_midi, 3),
         cents=_rounded(d.cents, 1),
@@ -324,11 +326,11 @@ def _judgement(evidence: Evidence, causes: tuple[Cause, ...], reach: Reach) -> r
     found, pulse = evidence.notes, evidence.pulse
     layers = {FINDINGS[cause.kind].layer for cause in causes}
     judged = [d for d in found if d.judged]
-    cents = [d.tuned_cents for d in judged if d.heard.status == "played" and d.tuned_cents is not None]
+    cents = [d.tuned_cents for d in judged if d.heard.status == NoteStatus.PLAYED and d.tuned_cents is not None]
     timed = [d for d in found if d.timing_ms is not None]
-    wrong = any(d.heard.status == "wrong_pitch" for d in found)
+    wrong = any(d.heard.status == NoteStatus.WRONG_PITCH for d in found)
     in_tune, on_time = sum(d.in_tune for d in judged), sum(d.on_time for d in timed)
-    played = sum(d.heard.status != "missed" for d in found)
+    played = sum(d.heard.status != NoteStatus.MISSED for d in found)
     complete = played == len(found) and not stray_notes(evidence)
     return r.Judgement(
         pitch=r.PitchJudgement(

@@ -8,6 +8,7 @@ from itertools import groupby, pairwise
 import numpy as np
 
 from attentive_owl.core.judging.deviations import Deviation
+from attentive_owl.core.listening.performance import NoteStatus
 
 _LEAST_LANDINGS = 3
 
@@ -30,7 +31,7 @@ def find_landings(found: tuple[Deviation, ...]) -> tuple[Landing, ...]:
     runs = groupby(found, key=lambda d: (d.note.midi, d.string, d.finger))
     landed: dict[tuple[str, int, str], list[float]] = {}
     for (_, string, finger), group in runs:
-        own = [d for d in group if d.heard.status == "played" and d.cents is not None]
+        own = [d for d in group if d.heard.status == NoteStatus.PLAYED and d.cents is not None]
         if not own or string is None or not finger:
             continue
         key = (string, finger, own[0].note.pitch.name)

@@ -10,6 +10,7 @@ from attentive_owl.core.judging.expectations import GoodGoRule
 from attentive_owl.core.judging.findings import FINDINGS, Layer
 from attentive_owl.core.judging.good import Circumstances, good_go
 from attentive_owl.core.judging.report import Report, ReportNote
+from attentive_owl.core.listening.performance import NoteStatus
 
 Says = Literal["home", "away", "missed", "not_so"]
 
@@ -45,12 +46,12 @@ def overruled(report: Report, words: Iterable[Overruling]) -> Report:
 def _as_heard(note: ReportNote, says: str | None) -> ReportNote:
     if says == "home":
         timed = note.timing_ms is not None
-        return replace(note, status="played", in_tune=True, on_time=timed, home=True, overruled="home")
+        return replace(note, status=NoteStatus.PLAYED, in_tune=True, on_time=timed, home=True, overruled="home")
     if says == "away":
-        status = note.status if note.status == "wrong_pitch" else "played"
+        status = note.status if note.status == NoteStatus.WRONG_PITCH else NoteStatus.PLAYED
         return replace(note, status=status, in_tune=False, home=False, overruled="away")
     if says == "missed":
-        return replace(note, status="missed", in_tune=False, on_time=False, home=False, overruled="missed")
+        return replace(note, status=NoteStatus.MISSED, in_tune=False, on_time=False, home=False, overruled="missed")
     return note
 
 

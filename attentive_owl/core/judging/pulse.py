@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import robust_deviation
 from attentive_owl.core.judging.steps import Step, beat_of_values, heard_in_time, rushed_measures, steps_of
-from attentive_owl.core.listening.performance import HeardPass, StrayNote
+from attentive_owl.core.listening.performance import HeardPass, NoteStatus, StrayNote
 
 Array = NDArray[np.float64]
 
@@ -87,7 +87,7 @@ def find_pulse(
         return None
     steps = steps_of(score, played)
     usual_s = float(np.median([step.beat_s for step in steps]))
-    unclear = sum(note.status == "unclear" for note in played)
+    unclear = sum(note.status == NoteStatus.UNCLEAR for note in played)
     if usual_s <= 0:
         return None
     uneven = float(np.median([abs(step.beat_s / usual_s - 1.0) for step in steps]))

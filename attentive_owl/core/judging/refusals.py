@@ -7,7 +7,7 @@ from collections.abc import Callable
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
-from attentive_owl.core.listening.performance import Refusal
+from attentive_owl.core.listening.performance import Refusal, RefusalCode
 from attentive_owl.core.theory import Pitch, say
 
 Say = Callable[[Refusal, Speaker], Words]
@@ -132,53 +132,53 @@ def _known_line(refusal: Refusal, speaker: Speaker) -> Words:
 
 
 REFUSALS: dict[str, Say] = {
-    "silence": _always(
+    RefusalCode.SILENCE: _always(
         "I could not hear any playing. Is the microphone near you, and is it switched on?",
         "Nothing was heard. Check that the microphone is allowed, switched on, and near the instrument.",
         "No playing in the recording.",
     ),
-    "too_short": _always(
+    RefusalCode.TOO_SHORT: _always(
         "That was too short to hear. Take your time and play the whole line.",
         "The recording ends before anything could be heard in it.",
         "Too short to be heard.",
     ),
-    "too_far": _always(
+    RefusalCode.TOO_FAR: _always(
         "You were too far away to hear. Put the microphone about an arm's length from you, and play it again.",
         "The playing is very faint. The microphone should lie about an arm's length away, with nothing over it.",
         "Too faint to be judged: the microphone was far away or covered.",
     ),
-    "too_noisy": _always(
+    RefusalCode.TOO_NOISY: _always(
         "It was too noisy to hear your notes. Try again in a quieter room.",
         "There was too much noise around the playing. A quieter room helps, or a microphone nearer to the instrument.",
         "Too noisy to be judged.",
     ),
-    "voices": _always(
+    RefusalCode.VOICES: _always(
         "I heard voices, and no playing that I could follow. Play it when the room is quiet.",
         "Voices were heard, and no playing that could be followed.",
         "Voices, and no playing that could be followed.",
     ),
-    "another_key": _another_key,
-    "another_octave": _another_octave,
-    "another_instrument": _another_instrument,
-    "another_rhythm": _another_rhythm,
-    "another_exercise": _known_line,
-    "not_this_exercise": _another_line,
+    RefusalCode.ANOTHER_KEY: _another_key,
+    RefusalCode.ANOTHER_OCTAVE: _another_octave,
+    RefusalCode.ANOTHER_INSTRUMENT: _another_instrument,
+    RefusalCode.ANOTHER_RHYTHM: _another_rhythm,
+    RefusalCode.ANOTHER_EXERCISE: _known_line,
+    RefusalCode.NOT_THIS_EXERCISE: _another_line,
 }
 """Code -> what is said."""
 
 TITLES: dict[str, str] = {
-    "unreadable": "the file could not be read",
-    "silence": "silence",
-    "too_short": "too short",
-    "too_far": "too far from the microphone",
-    "too_noisy": "too noisy",
-    "voices": "voices",
-    "another_key": "another key",
-    "another_octave": "another octave",
-    "another_instrument": "another instrument's line",
-    "another_rhythm": "another rhythm",
-    "another_exercise": "another exercise",
-    "not_this_exercise": "not this line",
+    RefusalCode.UNREADABLE: "the file could not be read",
+    RefusalCode.SILENCE: "silence",
+    RefusalCode.TOO_SHORT: "too short",
+    RefusalCode.TOO_FAR: "too far from the microphone",
+    RefusalCode.TOO_NOISY: "too noisy",
+    RefusalCode.VOICES: "voices",
+    RefusalCode.ANOTHER_KEY: "another key",
+    RefusalCode.ANOTHER_OCTAVE: "another octave",
+    RefusalCode.ANOTHER_INSTRUMENT: "another instrument's line",
+    RefusalCode.ANOTHER_RHYTHM: "another rhythm",
+    RefusalCode.ANOTHER_EXERCISE: "another exercise",
+    RefusalCode.NOT_THIS_EXERCISE: "not this line",
 }
 """Code -> two or three words for a list."""
 

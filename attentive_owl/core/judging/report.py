@@ -8,11 +8,11 @@ from dataclasses import asdict, dataclass, field
 from typing import Any, Literal
 
 from attentive_owl.core.judging.cause import cause_key
+from attentive_owl.core.listening.performance import NoteStatus, RefusalCode
 
 REPORT_FORMAT = "attentive-owl-report"
 REPORT_VERSION = 2
 
-NoteStatus = Literal["played", "wrong_pitch", "missed", "unclear"]
 LevelKey = Literal["first-steps", "settling", "secure", "concert"]
 ModeKey = Literal["steady", "pauses", "repeats"]
 AdviceKind = Literal["praise", "change", "next"]
@@ -21,7 +21,7 @@ TuningSource = Literal["open", "check"]
 
 @dataclass(frozen=True)
 class ReportRefusal:
-    code: str
+    code: RefusalCode
     title: str
     """Two or three words, for a list."""
     words: str
@@ -361,7 +361,9 @@ def in_words(document: Mapping[str, Any]) -> Mapping[str, Any]:
 
 def _home_by_version_1(note: Mapping[str, Any]) -> dict[str, bool]:
     in_tune = (
-        note["status"] == "played" and note["cents"] is not None and abs(note["cents"]) <= note["pitch_tolerance_cents"]
+        note["status"] == NoteStatus.PLAYED
+        and note["cents"] is not None
+        and abs(note["cents"]) <= note["pitch_tolerance_cents"]
     )
     on_time = note["timing_ms"] is not None and abs(note["timing_ms"]) <= note["timing_tolerance_ms"]
     home = in_tune and (note["timing_ms"] is None or on_time)

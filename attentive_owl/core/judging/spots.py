@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from attentive_owl.core.judging.report import Report, ReportNote
+from attentive_owl.core.listening.performance import NoteStatus
 
 _BEFORE_S, _AFTER_S = 0.5, 0.35
 _LONGEST_S = 5.0
@@ -41,7 +42,7 @@ def _wanted(report: Report) -> Iterator[Spot]:
     for cause in report.causes:
         heard = [spot for index in cause.notes if (spot := _around(report, index, index, cause.title))]
         yield from heard[:_OF_ONE_CAUSE]
-    for run in _runs(report, "wrong_pitch"):
+    for run in _runs(report, NoteStatus.WRONG_PITCH):
         if spot := _around(report, run[0], run[-1], "another note"):
             yield spot
     for index in places:
@@ -49,7 +50,7 @@ def _wanted(report: Report) -> Iterator[Spot]:
             yield spot
     for extra in report.extras:
         yield _cut(report, extra.onset_s, extra.offset_s, "a note too many")
-    for run in _runs(report, "unclear"):
+    for run in _runs(report, NoteStatus.UNCLEAR):
         if spot := _around(report, run[0], run[-1], "not sure"):
             yield spot
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 
 from attentive_owl.core.judging.report import Report
+from attentive_owl.core.listening.performance import NoteStatus
 
 _OFF_PITCH = 1.0
 _OFF_TIME = 0.5
@@ -16,7 +17,7 @@ def trouble_by_bar(report: Report) -> dict[int, float]:
     """Bar (a pickup goes with bar 1) -> its trouble, in notes. What was not come to and what could not be judged is no trouble."""
     trouble: defaultdict[int, float] = defaultdict(float)
     for note in report.notes:
-        if note.status == "unclear" or note.reason == "not_come_to":
+        if note.status == NoteStatus.UNCLEAR or note.reason == "not_come_to":
             continue
         amount = 0.0 if note.in_tune else _OFF_PITCH
         if note.timing_ms is not None and not note.on_time:

@@ -15,7 +15,7 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.judging.cause import robust_deviation
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.report import TuningSource
-from attentive_owl.core.listening.performance import HeardNote, Performance
+from attentive_owl.core.listening.performance import HeardNote, NoteStatus, Performance
 from attentive_owl.core.theory import Pitch, Temperament, cents_between, pitch_offset_cents
 
 OUT_OF_TUNE_CENTS = 12.0
@@ -124,7 +124,7 @@ def _played(performance: Performance, score: Score, expectations: Expectations) 
     """(string, finger, cents with A4 = 440) of every note that was played on its pitch."""
     for note, own in zip(score.notes, performance.chosen.notes, strict=True):
         cents = raw_cents(note, own, score, expectations)
-        if note.placement and own.status == "played" and cents is not None:
+        if note.placement and own.status == NoteStatus.PLAYED and cents is not None:
             yield note.placement.string, note.placement.finger, cents
 
 

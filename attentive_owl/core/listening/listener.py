@@ -45,7 +45,7 @@ from attentive_owl.core.listening.notes.reassignment import (
     unexplained_strokes,
 )
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
-from attentive_owl.core.listening.performance import OtherLine, Performance, Refusal, StrayNote
+from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
 
 EAR = "ear-10"
 """Goes up with every change that can change what is heard."""
@@ -93,35 +93,35 @@ def listen(
     gate, duration_s = recording.gate, recording.duration_s
     faint = "silent" in gate.problems
     if faint and gate.snr_db < _LEAST_FAINT_DB:
-        return _refuse("silence", gate, duration_s)
+        return _refuse(RefusalCode.SILENCE, gate, duration_s)
     if duration_s < 0.5:
-        return _refuse("too_short", gate, duration_s)
+        return _refuse(RefusalCode.TOO_SHORT, gate, duration_s)
 
     written = np.array([note.midi for note in score.notes])
     if faint:
         # Too soft for playing near a microphone; where pitches come through it is playing far from it.
         sounding = quiet_probability(level_in(recording, written, score.instrument), gate) < 0.5
         pitched = has_pitch(pitches_in(recording, written, score.instrument), sounding)
-        return _refuse("too_far" if pitched else "silence", gate, duration_s)
+        return _refuse(RefusalCode.TOO_FAR if pitched else RefusalCode.SILENCE, gate, duration_s)
     sound = extract(recording, written, score.instrument)
     heard = _hear(sound, score, written, trace or Trace())
     if isinstance(heard, Refusal):
         return _named(heard, sound, others) if heard.code in _MAY_BE_ANOTHER else heard
     if heard.shift_semitones:
         # What looks like another string may be a line that is known.
-        unnamed = _refuse("another_exercise", gate, duration_s)
+        unnamed = _refuse(RefusalCode.ANOTHER_EXERCISE, gate, duration_s)
         named = _named(unnamed, sound, others)
         return heard if named is unnamed else named
     return heard
 
 
 _MAY_BE_ANOTHER = (
-    "another_key",
-    "another_octave",
-    "another_instrument",
-    "another_rhythm",
-    "another_exercise",
-    "not_this_exercise",
+    RefusalCode.ANOTHER_KEY,
+    RefusalCode.ANOTHER_OCTAVE,
+    RefusalCode.ANOTHER_INSTRUMENT,
+    RefusalCode.ANOTHER_RHYTHM,
+    RefusalCode.ANOTHER_EXERCISE,
+    RefusalCode.NOT_THIS_EXERCISE,
 )
 _LEAST_MET, _MOST_OTHERS, _LEAST_PLAYED = 0.6, 3, 0.75
 
@@ -142,16 +142,16 @@ def _named(refusal: Refusal, sound: Features, others: Sequence[OtherLine]) -> Re
         heard = _hear(sound, other.score, written, Trace())
         if isinstance(heard, Refusal) or heard.shift_semitones:
             continue
-        played = sum(note.status == "played" for note in heard.chosen.notes) / len(heard.chosen.notes)
+        played = sum(note.status == NoteStatus.PLAYED for note in heard.chosen.notes) / len(heard.chosen.notes)
         if played >= _LEAST_PLAYED and (best is None or played > best[0]):
             best = played, other
     if best is None:
         return refusal
-    code = "another_instrument" if best[1].of_instrument else "another_exercise"
+    code = RefusalCode.ANOTHER_INSTRUMENT if best[1].of_instrument else RefusalCode.ANOTHER_EXERCISE
     return replace(refusal, code=code, sounds_like=best[1].name, known_as=best[1].known_as)
 
 
-def _refuse(code: str, gate: Gate, duration_s: float) -> Refusal:
+def _refuse(code: RefusalCode, gate: Gate, duration_s: float) -> Refusal:
     return Refusal(code, round(gate.snr_db, 1), gate.clipped_share, gate.problems, round(duration_s, 3))
 
 
@@ -160,9 +160,9 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
     sounding = quiet < 0.5
     if not has_pitch(sound.candidates, sounding):
         if sounding.mean() <= 0.5:
-            return _refuse("silence", sound.recording.gate, sound.recording.duration_s)
+            return _refuse(RefusalCode.SILENCE, sound.recording.gate, sound.recording.duration_s)
         return _refuse(
-            "too_far" if "quiet" in sound.recording.gate.problems else "too_noisy",
+            RefusalCode.TOO_FAR if "quiet" in sound.recording.gate.problems else RefusalCode.TOO_NOISY,
             sound.recording.gate,
             sound.recording.duration_s,
         )
@@ -181,10 +181,10 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
     observed = _Observed(tuning, sounding, heard, boundaries, click)
     result = _explained(sound, observed, score, trace, strokes_told=True)
     if not isinstance(result, Refusal) or result.code not in (
-        "not_this_exercise",
-        "another_exercise",
-        "voices",
-        "too_noisy",
+        RefusalCode.NOT_THIS_EXERCISE,
+        RefusalCode.ANOTHER_EXERCISE,
+        RefusalCode.VOICES,
+        RefusalCode.TOO_NOISY,
     ):
         return result
     if joined := join_runs(score):
@@ -192,14 +192,16 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
         if isinstance(melted, Performance):
             if not strokes_inside(melted, joined, boundaries):
                 return replace(
-                    _refuse("another_rhythm", sound.recording.gate, sound.recording.duration_s), rhythm="long"
+                    _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
                 )
             return joined.part(melted, score)
     if joined := join_runs(score, fast_s=inf):
         held = _explained(sound, observed, joined.score, trace, strokes_told=False)
         if isinstance(held, Performance) and not strokes_inside(held, joined, boundaries):
             # The pitches are the exercise's, one long note for each run of them.
-            return replace(_refuse("another_rhythm", sound.recording.gate, sound.recording.duration_s), rhythm="long")
+            return replace(
+                _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
+            )
     return result
 
 
@@ -232,13 +234,15 @@ def _explained(
         if reason := reason_in_the_sound(sound.candidates, observed.sounding, sound.recording.gate):
             return _refuse(reason, sound.recording.gate, sound.recording.duration_s)
         named = like.sounds_like
-        code = "another_exercise" if named else "not_this_exercise"
+        code = RefusalCode.ANOTHER_EXERCISE if named else RefusalCode.NOT_THIS_EXERCISE
         return replace(_refuse(code, sound.recording.gate, sound.recording.duration_s), sounds_like=named)
     if somewhere := elsewhere(reading, score):
         return replace(_refuse(somewhere.code, sound.recording.gate, sound.recording.duration_s), **somewhere.details)
     trace.alignments += [(path, boundaries, score)] if strokes_told else []
     if strokes_told and (rhythm := other_rhythm(path, boundaries, score)):
-        return replace(_refuse("another_rhythm", sound.recording.gate, sound.recording.duration_s), rhythm=rhythm)
+        return replace(
+            _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm=rhythm
+        )
     return Performance(
         passes=passes,
         strays=strays,

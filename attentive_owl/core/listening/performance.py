@@ -3,9 +3,52 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.features.metronome import ClickPulse
+
+
+class NoteStatus(StrEnum):
+    PLAYED = "played"
+    WRONG_PITCH = "wrong_pitch"
+    MISSED = "missed"
+    UNCLEAR = "unclear"
+    """Left to the teacher's ear; it counts against nobody."""
+
+
+class Doubt(StrEnum):
+    """Why a note is unclear."""
+
+    SHORT = "short"
+    NOISE = "noise"
+    PITCH = "pitch"
+    JOINED = "joined"
+    """One of several fast strokes on a pitch."""
+    HELD = "held"
+    """The note before sounds on through it."""
+    FAINT = "faint"
+    """So soft that something else may have sounded."""
+    WHICH = "which"
+    """What was heard may be its own or a neighbour's."""
+
+
+class RefusalCode(StrEnum):
+    """Why a recording is not judged."""
+
+    UNREADABLE = "unreadable"
+    SILENCE = "silence"
+    TOO_SHORT = "too_short"
+    TOO_FAR = "too_far"
+    TOO_NOISY = "too_noisy"
+    VOICES = "voices"
+    ANOTHER_KEY = "another_key"
+    ANOTHER_OCTAVE = "another_octave"
+    ANOTHER_INSTRUMENT = "another_instrument"
+    ANOTHER_RHYTHM = "another_rhythm"
+    ANOTHER_EXERCISE = "another_exercise"
+    """It is known which."""
+    NOT_THIS_EXERCISE = "not_this_exercise"
 
 
 @dataclass(frozen=True)
@@ -13,15 +56,12 @@ class HeardNote:
     """One written note as heard. Times in seconds of the recording; pitches as fractional key numbers (A4 = 440 Hz)."""
 
     index: int
-    status: str
-    """played, wrong_pitch, missed or unclear."""
+    status: NoteStatus
     heard_midi: float | None
     onset_s: float | None
     offset_s: float | None
     confidence: float
-    reason: str | None = None
-    """Why a note is unclear: short, noise, pitch, joined (one of several fast strokes on a pitch), held (the note before
-    sounds on through it), faint (so soft that something else may have sounded), or which (what was heard may be its or a neighbour's)."""
+    reason: Doubt | None = None
     scatter_cents: float = 0.0
     """Spread of the pitch within the note (half the 16..84 percentile range)."""
     approach_cents: float | None = None
@@ -101,9 +141,7 @@ class OtherLine:
 class Refusal:
     """The recording is not a try at this exercise, or can not be heard; never scored."""
 
-    code: str
-    """silence, too_short, too_far, too_noisy, voices, another_key, another_octave, another_instrument, another_rhythm,
-    another_exercise (it is known which), or not_this_exercise."""
+    code: RefusalCode
     snr_db: float
     clipped_share: float
     problems: tuple[str, ...]

@@ -16,6 +16,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, T
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging import Report
 from attentive_owl.core.judging.report import ReportNote
+from attentive_owl.core.listening.performance import NoteStatus
 from attentive_owl.core.theory import NoteNames
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.formats.paper.faces import HEADING, INK, LANTERN, LINE, QUIET, SIGNS, SIGNS_BOLD, face_for, style
@@ -25,7 +26,12 @@ _SIGNS = {"b": "\u266d", "#": "\u266f"}
 _NEST_MM = 9.5
 _MARGIN_MM = 18.0
 _PIXELS_A_POINT = 1.6
-_STATUS = {"played": "", "wrong_pitch": "another pitch", "missed": "not heard", "unclear": "not sure"}
+_STATUS = {
+    NoteStatus.PLAYED: "",
+    NoteStatus.WRONG_PITCH: "another pitch",
+    NoteStatus.MISSED: "not heard",
+    NoteStatus.UNCLEAR: "not sure",
+}
 
 
 @dataclass(frozen=True)
@@ -163,10 +169,10 @@ def _nest_lane(notes: Mapping[int, ReportNote]) -> Lane:
         middle = _NEST_MM * mm / 2
         canvas.setStrokeColor(LINE)
         canvas.setLineWidth(1)
-        canvas.setDash(2, 2) if note.status == "missed" else canvas.setDash()
+        canvas.setDash(2, 2) if note.status == NoteStatus.MISSED else canvas.setDash()
         canvas.circle(x, middle, radius)
         canvas.setDash()
-        if note.tuned_cents is None or note.status in ("missed", "unclear"):
+        if note.tuned_cents is None or note.status in (NoteStatus.MISSED, NoteStatus.UNCLEAR):
             return
         up = max(-1.3, min(1.3, note.tuned_cents / note.pitch_tolerance_cents))
         right = max(-1.3, min(1.3, (note.timing_ms or 0.0) / note.timing_tolerance_ms))

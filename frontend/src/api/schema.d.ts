@@ -2267,7 +2267,7 @@ export interface components {
         };
         /**
          * GoodGoReport
-         * @description Whether the go that is shown is a good one, why not, and by which rule.
+         * @description Whether the pass that is shown is a good one, why not, and by which rule.
          */
         GoodGoReport: {
             /** At Tempo */
@@ -3064,6 +3064,11 @@ export interface components {
          */
         NoteNames: "letters" | "fixed" | "movable";
         /**
+         * NoteStatus
+         * @enum {string}
+         */
+        NoteStatus: "played" | "wrong_pitch" | "missed" | "unclear";
+        /**
          * NoteValues
          * @enum {string}
          */
@@ -3802,6 +3807,12 @@ export interface components {
             ways: components["schemas"]["WayWithExercise"][];
         };
         /**
+         * RefusalCode
+         * @description Why a recording is not judged.
+         * @enum {string}
+         */
+        RefusalCode: "unreadable" | "silence" | "too_short" | "too_far" | "too_noisy" | "voices" | "another_key" | "another_octave" | "another_instrument" | "another_rhythm" | "another_exercise" | "not_this_exercise";
+        /**
          * RegisterIn
          * @description Where the line lies on one instrument.
          */
@@ -4015,11 +4026,7 @@ export interface components {
             pitch_tolerance_cents: number;
             /** Reason */
             reason: string | null;
-            /**
-             * Status
-             * @enum {string}
-             */
-            status: "played" | "wrong_pitch" | "missed" | "unclear";
+            status: components["schemas"]["NoteStatus"];
             /** String */
             string: string | null;
             /** Timing Ms */
@@ -4084,8 +4091,7 @@ export interface components {
              * @default null
              */
             assignment?: string | null;
-            /** Code */
-            code: string;
+            code: components["schemas"]["RefusalCode"];
             /** Parent */
             parent: string;
             /**

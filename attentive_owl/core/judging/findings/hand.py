@@ -11,6 +11,7 @@ from attentive_owl.core.judging.expectations import rings
 from attentive_owl.core.judging.findings.finding import Carrier, Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
 from attentive_owl.core.listening.notes.pitch import LEAST_SLIDE_NOTE_S
+from attentive_owl.core.listening.performance import NoteStatus
 
 _LEAST_SETTLING = 3
 _SETTLING_SHARE = 0.5
@@ -56,7 +57,9 @@ def _ringing(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
 
 def _settling_in(evidence: Evidence) -> list[Cause]:
     """Stopped notes that begin away from where they then stay; the settled pitch is the note's."""
-    stopped = [d for d in evidence.notes if d.heard.status == "played" and d.finger and _long_enough_to_slide(d)]
+    stopped = [
+        d for d in evidence.notes if d.heard.status == NoteStatus.PLAYED and d.finger and _long_enough_to_slide(d)
+    ]
     slid = [d for d in stopped if abs(d.heard.approach_cents or 0.0) >= _SLIDE_CENTS]
     if len(slid) < max(_LEAST_SETTLING, _SETTLING_SHARE * len(stopped)):
         return []

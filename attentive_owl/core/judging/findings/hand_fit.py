@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause, millimetres, robust_deviation
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.findings.finding import Evidence, Finding
+from attentive_owl.core.listening.performance import NoteStatus
 
 Array = NDArray[np.float64]
 
@@ -49,7 +50,7 @@ def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
     stopped = tuple(
         d
         for d in evidence.notes
-        if d.heard.status == "played" and d.tuned_cents is not None and d.note.placement and d.finger
+        if d.heard.status == NoteStatus.PLAYED and d.tuned_cents is not None and d.note.placement and d.finger
     )
     if not stopped:
         return []

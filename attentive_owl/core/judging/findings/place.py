@@ -10,6 +10,7 @@ from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
+from attentive_owl.core.listening.performance import NoteStatus
 
 _AS_NATURAL_CENTS = 45.0
 _HALF_STEP_CENTS = (55.0, 145.0)
@@ -33,7 +34,7 @@ def _as_natural(evidence: Evidence, step: str, group: list[Deviation]) -> bool:
         for d in group
         if alter
         and d.note.pitch.alter == alter
-        and d.heard.status == "wrong_pitch"
+        and d.heard.status == NoteStatus.WRONG_PITCH
         and d.tuned_cents is not None
         and abs(d.tuned_cents + 100.0 * alter) < _AS_NATURAL_CENTS
     ]
@@ -56,7 +57,7 @@ def _place(evidence: Evidence) -> list[Cause]:
             near = [
                 d
                 for d in group
-                if d.heard.status == "wrong_pitch" and d.finger and low < side * (d.tuned_cents or 0.0) < high
+                if d.heard.status == NoteStatus.WRONG_PITCH and d.finger and low < side * (d.tuned_cents or 0.0) < high
             ]
             if len(near) >= _LEAST_NATURAL and len(near) >= _LEAST_SHARE * len(group):
                 cents = float(np.median([d.tuned_cents for d in near if d.tuned_cents is not None]))

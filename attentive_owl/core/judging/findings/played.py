@@ -11,7 +11,7 @@ from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
-from attentive_owl.core.listening.performance import HeardPass, StrayNote
+from attentive_owl.core.listening.performance import HeardPass, NoteStatus, StrayNote
 
 _LEAST_LEFT = 2
 """So many notes at an end that were not played are a part that was not come to; one is a note left out."""
@@ -34,8 +34,8 @@ class Reach:
 
 
 def reach_of(score: Score, heard_pass: HeardPass) -> Reach:
-    missing = [note.index for note in heard_pass.notes if note.status == "missed"]
-    heard = [note.index for note in heard_pass.notes if note.status != "missed"]
+    missing = [note.index for note in heard_pass.notes if note.status == NoteStatus.MISSED]
+    heard = [note.index for note in heard_pass.notes if note.status != NoteStatus.MISSED]
     if not missing or not heard:
         return Reach((), tuple(missing))
     first, last, count = heard[0], heard[-1], len(score.notes)

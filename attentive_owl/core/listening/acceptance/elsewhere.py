@@ -15,11 +15,12 @@ from attentive_owl.core.listening.alignment.passes import fullest, in_one_breath
 from attentive_owl.core.listening.alignment.readings import Reading
 from attentive_owl.core.listening.alignment.viterbi import Path
 from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.performance import RefusalCode
 
 
 @dataclass(frozen=True)
 class Elsewhere:
-    code: str
+    code: RefusalCode
     details: dict[str, Any]
 
 
@@ -32,11 +33,11 @@ def elsewhere(reading: Reading, score: Score) -> Elsewhere | None:
     low, high = (pick(note.midi for note in score.notes) + shift for pick in (min, max))
     if shift % 12 == 0:
         playable = instrument.lowest.midi <= low and high <= instrument.highest.midi
-        return None if playable else Elsewhere("another_instrument", {"shift_semitones": shift})
+        return None if playable else Elsewhere(RefusalCode.ANOTHER_INSTRUMENT, {"shift_semitones": shift})
     if abs(shift) == instrument.string_interval:
         named = _lies_on_another_line(reading.path, reading.boundaries, score)
-        return Elsewhere("another_exercise", {"sounds_like": named}) if named else None
-    return Elsewhere("another_key", {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift})
+        return Elsewhere(RefusalCode.ANOTHER_EXERCISE, {"sounds_like": named}) if named else None
+    return Elsewhere(RefusalCode.ANOTHER_KEY, {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift})
 
 
 def _lies_on_another_line(path: Path, boundaries: Boundaries, score: Score) -> str | None:

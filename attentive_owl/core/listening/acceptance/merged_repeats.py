@@ -18,7 +18,7 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.notes.statuses import FAST_S
-from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance
+from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus, Performance
 
 _LEAST_STROKE_LOG = -1.9
 """Mean log-probability of the strokes inside runs. Held notes have -2.0 to -4.4, save where a sample ticks; the
@@ -105,5 +105,7 @@ def _parted(note: HeardNote, run: range, written: Score) -> list[HeardNote]:
     # Where the run begins was heard; how far its first note goes is a guess by its written share.
     beats = [float(written.notes[index].duration_beats) for index in run]
     end_s = note.onset_s + (note.offset_s - note.onset_s) * beats[0] / sum(beats)
-    unclear = HeardNote(run.start, "unclear", note.heard_midi, note.onset_s, round(end_s, 4), 0.5, "joined")
-    return [unclear, *(HeardNote(index, "unclear", None, None, None, 0.5, "joined") for index in run[1:])]
+    unclear = HeardNote(
+        run.start, NoteStatus.UNCLEAR, note.heard_midi, note.onset_s, round(end_s, 4), 0.5, Doubt.JOINED
+    )
+    return [unclear, *(HeardNote(index, NoteStatus.UNCLEAR, None, None, None, 0.5, Doubt.JOINED) for index in run[1:])]

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.features.recording_quality import Gate
+from attentive_owl.core.listening.performance import RefusalCode
 
 _CLEAR_DIP = 0.2
 _MOST_CLEAR_IN_NOISE = 0.7
@@ -18,19 +19,19 @@ always; a speaking voice glides all the time, and a singing one half of it."""
 _LEAST_PAIRS = 40
 
 
-def reason_in_the_sound(candidates: Candidates, sounding: NDArray[np.bool_], gate: Gate) -> str | None:
+def reason_in_the_sound(candidates: Candidates, sounding: NDArray[np.bool_], gate: Gate) -> RefusalCode | None:
     """too_far, too_noisy or voices; None where there is clear playing of something else. `sounding`: shape (frames,)."""
     clear, midi = _clear_pitch(candidates)
     share = float(clear[sounding].mean()) if sounding.any() else 0.0
     if "noisy" in gate.problems and share < _MOST_CLEAR_IN_NOISE:
-        return "too_far" if "quiet" in gate.problems else "too_noisy"
+        return RefusalCode.TOO_FAR if "quiet" in gate.problems else RefusalCode.TOO_NOISY
     pairs = clear[:-_STEADY_FRAMES] & clear[_STEADY_FRAMES:] & sounding[:-_STEADY_FRAMES] & sounding[_STEADY_FRAMES:]
     if pairs.sum() < _LEAST_PAIRS:
         return None
     moved = np.abs(midi[_STEADY_FRAMES:] - midi[:-_STEADY_FRAMES])[pairs]
     # A leap is another note, or an octave misheard, and no glide.
     gliding = (moved > _STEADY_SEMITONES) & (moved < 2.5)
-    return "voices" if 1.0 - float(gliding.mean()) < _LEAST_STEADY else None
+    return RefusalCode.VOICES if 1.0 - float(gliding.mean()) < _LEAST_STEADY else None
 
 
 def _clear_pitch(candidates: Candidates) -> tuple[NDArray[np.bool_], NDArray[np.float64]]:

@@ -25,7 +25,7 @@ from attentive_owl.core.listening.notes.reassignment import (
     stroke_near,
     told_by_neither,
 )
-from attentive_owl.core.listening.performance import HeardNote, HeardPass
+from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus
 
 
 @dataclass(frozen=True)
@@ -98,16 +98,18 @@ def _pass(
     for note in score.notes:
         heard = current.get(note.index)
         if note.index in unsure:
-            notes.append(_unclear(note, "which"))
+            notes.append(_unclear(note, Doubt.WHICH))
         elif heard is not None and (note.index in faint or note.index in around.not_struck):
-            why = "faint" if note.index in faint else "held"
-            notes.append(replace(_heard_note(heard, note, around.tuning), status="unclear", confidence=0.5, reason=why))
+            why = Doubt.FAINT if note.index in faint else Doubt.HELD
+            notes.append(
+                replace(_heard_note(heard, note, around.tuning), status=NoteStatus.UNCLEAR, confidence=0.5, reason=why)
+            )
         elif heard is not None:
             notes.append(_heard_note(heard, note, around.tuning))
         elif reason := _why_not_missed(note, current, score, around):
             notes.append(_unclear(note, reason))
         else:
-            notes.append(HeardNote(note.index, "missed", None, None, None, CONFIDENCE.missed))
+            notes.append(HeardNote(note.index, NoteStatus.MISSED, None, None, None, CONFIDENCE.missed))
     onsets = [r.onset_s for r in current.values()]
     complete = last >= len(score.notes) - 2 and len(current) >= 0.5 * len(score.notes)
     return HeardPass(
@@ -133,21 +135,21 @@ def _faint(current: dict[int, Refined], fine: Array) -> set[int]:
     return found
 
 
-def _unclear(note: ScoreNote, reason: str) -> HeardNote:
-    return HeardNote(note.index, "unclear", None, None, None, 0.5, reason)
+def _unclear(note: ScoreNote, reason: Doubt) -> HeardNote:
+    return HeardNote(note.index, NoteStatus.UNCLEAR, None, None, None, 0.5, reason)
 
 
-def _why_not_missed(note: ScoreNote, current: dict[int, Refined], score: Score, around: Around) -> str | None:
+def _why_not_missed(note: ScoreNote, current: dict[int, Refined], score: Score, around: Around) -> Doubt | None:
     """Why a note that was not heard may have been played all the same."""
     index = note.index
     if held_over(index, current, score, around.tuning):
-        return "held"
+        return Doubt.HELD
     if _lost_in_a_run(note, score, current):
-        return "joined"
+        return Doubt.JOINED
     if stroke_near(index, current, score, around.strokes_s) or sounding_near(index, current, score, around.sounding_s):
-        return "pitch"
+        return Doubt.PITCH
     if around.gate.snr_db < _MASKING_SNR_DB and had_room(index, current, score):
-        return "noise"
+        return Doubt.NOISE
     return None
 
 
@@ -168,16 +170,18 @@ def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
     confidence = round(float(logistic(CONFIDENCE.constant + CONFIDENCE.slope * strength)), 3)
     reason = None
     if heard.midi is None or heard.support < LEAST_SUPPORT:
-        reason = "pitch" if heard.segment.at_partial else "noise"
+        reason = Doubt.PITCH if heard.segment.at_partial else Doubt.NOISE
     elif heard.segment.margin < _LEAST_MARGIN:
-        reason = "pitch"
+        reason = Doubt.PITCH
     elif length < _SHORTEST_JUDGED_S:
-        reason = "short"
+        reason = Doubt.SHORT
     if reason or heard.midi is None:
-        status = "unclear"
+        status = NoteStatus.UNCLEAR
         confidence = min(confidence, 0.5)
     else:
-        status = "wrong_pitch" if abs(heard.midi - tuning - note.midi) > _WRONG_SEMITONES else "played"
+        status = (
+            NoteStatus.WRONG_PITCH if abs(heard.midi - tuning - note.midi) > _WRONG_SEMITONES else NoteStatus.PLAYED
+        )
     return HeardNote(
         note.index,
         status,
