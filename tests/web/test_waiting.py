@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import uuid
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import Engine
+from sqlalchemy import Engine, select
 
 from attentive_owl.settings import Settings
-from attentive_owl.store.models import Pupil, Teacher
+from attentive_owl.store.models import Pupil, Take, Teacher
 from attentive_owl.store.passphrases import hash_secret
 from attentive_owl.store.session import open_session
+from attentive_owl.web.summaries import TakeSummary, _read_whole, summaries
 from tests.conftest import PASSWORD, Filled, Visitor, fill
 from tests.web.desk import cause, given_take, report
 
@@ -55,6 +57,25 @@ def test_what_wants_an_ear_comes_first_and_says_why(app: Any, engine: Engine, fi
     assert teacher.get(f"/api/takes/{refused}").json["next_unmarked_id"] == str(wrong)
     last = teacher.get(f"/api/takes/{plain}").json
     assert (last["next_unmarked_id"], last["left"], last["need"]) == (str(hard), 5, "plain")
+
+
+def test_a_figure_of_a_list_is_the_same_from_its_column_and_from_the_whole_report(
+    engine: Engine, filled: Filled
+) -> None:
+    """A list reads columns; where a teacher overruled the check it reads the report as it stands. Nobody may tell the two apart."""
+    for own in (
+        report(),
+        report(good=False, unclear=3, causes=[cause("drift"), cause("key_signature")]),
+        report(refusal="too_noisy"),
+    ):
+        given_take(engine, filled, own)
+    with open_session(engine, "tests read a list") as session:
+        by_columns = summaries(session, select(Take))
+        rows = [TakeSummary(row.take, row.mark, False, None, None, None, None, None) for row in by_columns]
+        _read_whole(session, {row.take.id: row for row in rows}, {row.take.id for row in rows})
+        assert rows == by_columns
+        assert {row.refusal for row in rows} == {None, "too noisy"}
+        assert [len(row.causes) for row in rows].count(2) == 1
 
 
 def test_far_from_the_usual_is_told_either_way(app: Any, engine: Engine, filled: Filled) -> None:
