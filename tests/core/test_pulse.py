@@ -14,7 +14,7 @@ from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings import ranked
 from attentive_owl.core.judging.pulse import Pulse, find_pulse, tempo_curve
 from attentive_owl.core.judging.steps import Step, beat_of_values, pairs_of, rushed_measures
-from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance
+from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus, Performance, StrayNote
 
 QUARTERS = build(Recipe("D", tempo_bpm=60), "violin")
 EIGHTHS = build(Recipe("D", "eighths", 60), "violin")
@@ -63,6 +63,31 @@ def test_a_stop_is_a_wait_that_everybody_hears(wait_s: float, stops: int) -> Non
     assert pulse.played_bpm == pytest.approx(60, rel=0.02)
 
 
+@pytest.mark.parametrize(("stray_s", "stops"), [(0.6, []), (0.2, [9])])
+def test_the_time_that_a_stray_note_takes_is_no_stop(stray_s: float, stops: list[int]) -> None:
+    heard_pass = pass_of(QUARTERS, late=dict.fromkeys(range(9, 16), 0.75))
+    begin = (heard_pass.notes[9].onset_s or 0.0) - stray_s
+    pulse = find_pulse(QUARTERS, heard_pass, [StrayNote(begin, begin + stray_s, 61.0, 9)])
+    assert pulse is not None
+    assert [stop.index for stop in pulse.stops] == stops
+    for stop in pulse.stops:
+        assert stop.seconds == pytest.approx(0.75 - stray_s, abs=0.03)
+
+
+def test_a_faint_sound_is_nobodys_beginning() -> None:
+    """Something else in the room may have made it: no stop is counted from there."""
+    own = pass_of(QUARTERS)
+    first = replace(own.notes[0], onset_s=-1.5)
+    assert [stop.index for stop in _found(own, first).stops] == [1]
+    assert not _found(own, replace(first, status=NoteStatus.UNCLEAR, reason=Doubt.FAINT)).stops
+
+
+def _found(heard_pass: HeardPass, first: HeardNote) -> Pulse:
+    pulse = find_pulse(QUARTERS, replace(heard_pass, notes=(first, *heard_pass.notes[1:])))
+    assert pulse is not None
+    return pulse
+
+
 def test_faster_and_slower_have_their_sign() -> None:
     beats = np.array([float(n.start_beats) for n in QUARTERS.notes])
     hurried = {n.index: float(-0.006 * b**2) for n, b in zip(QUARTERS.notes, beats, strict=True)}
@@ -81,8 +106,7 @@ def test_what_makes_most_of_the_rest_is_spoken_of_first() -> None:
 
 def walk(seconds: list[float], value: float = 0.5, per_measure: int = 8) -> list[Step]:
     """Equal notes, one after another, each to the next in so many seconds."""
-    measure = [n // per_measure + 1 for n in range(len(seconds) + 1)]
-    return [Step(n, n + 1, value, value, s, None, measure[n], measure[n + 1], True) for n, s in enumerate(seconds)]
+    return [Step(n, n + 1, value, value, s, None, n // per_measure + 1, True) for n, s in enumerate(seconds)]
 
 
 STARTS = {n: n / 2 for n in range(64)}
@@ -127,12 +151,37 @@ def test_one_short_note_makes_no_rushed_measure() -> None:
     assert rushed_measures(walk(seconds), {0.5: 1.0}, 1.0) == ()
 
 
-@pytest.mark.parametrize("broken", [18, 15])
-def test_a_measure_in_which_a_note_was_left_out_is_not_rushed(broken: int) -> None:
-    """Where the first of a measure was left out, the step that is broken begins in the one before."""
-    steps = walk([0.5 * pace for pace in (1.0, 1.0, 0.75, 1.0) for _ in range(8)])
-    assert rushed_measures(steps, {0.5: 1.0}, 1.0) == (3,)
-    assert rushed_measures([replace(s, unbroken=s.index != broken) for s in steps], {0.5: 1.0}, 1.0) == ()
+@pytest.mark.parametrize(
+    ("paces", "rushed"),
+    [
+        ((0.75,) * 8, (3,)),
+        # Where one note takes next to no time another one is missing; where every fourth takes its time it is not all of it.
+        ((0.75, 0.3, *(0.75,) * 6), ()),
+        ((*(0.7,) * 3, 1.0, *(0.7,) * 3, 1.0), ()),
+    ],
+)
+def test_a_measure_is_rushed_all_along_or_not_at_all(paces: tuple[float, ...], rushed: tuple[int, ...]) -> None:
+    steps = walk([0.5 * pace for pace in (*(1.0,) * 16, *paces, *(1.0,) * 8)])
+    assert rushed_measures(steps, {0.5: 1.0}, 1.0) == rushed
+
+
+def test_a_measure_in_which_a_note_was_left_out_is_not_rushed() -> None:
+    """One that could not be heard surely takes nothing away from the others."""
+    hurried = {n.index: -0.12 * max(0, min(n.index, 24) - 16) for n in EIGHTHS.notes}
+
+    def without(index: int, status: NoteStatus) -> Pulse | None:
+        own = pass_of(EIGHTHS, late=hurried)
+        gone = replace(own.notes[index], status=status, onset_s=None, offset_s=None, heard_midi=None)
+        return find_pulse(EIGHTHS, replace(own, notes=(*own.notes[:index], gone, *own.notes[index + 1 :])))
+
+    unclear, missed = without(19, NoteStatus.UNCLEAR), without(19, NoteStatus.MISSED)
+    assert unclear is not None
+    assert missed is not None
+    assert (unclear.rushed, missed.rushed) == ((3,), ())
+    # The first of a measure too.
+    first = without(16, NoteStatus.MISSED)
+    assert first is not None
+    assert not first.rushed
 
 
 def test_a_drift_is_sure_where_it_moves_the_notes_further_than_anything_else_does() -> None:

@@ -6,7 +6,7 @@ measure that was rushed. Values that are out of proportion have a pace of their 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.judging.cause import robust_deviation
 from attentive_owl.core.judging.steps import Step, beat_of_values, heard_in_time, rushed_measures, steps_of
-from attentive_owl.core.listening.performance import HeardPass, NoteStatus, StrayNote
+from attentive_owl.core.listening.performance import HeardNote, HeardPass, NoteStatus, StrayNote
 
 Array = NDArray[np.float64]
 
@@ -94,10 +94,12 @@ def find_pulse(
     if unclear > _MOST_UNCLEAR * len(played) and uneven > _UNEVEN:
         return None
     rough = beat_of_values(steps)
-    stops = _stops(steps, rough, usual_s, heard_pass)
+    strayed = _taken_by_strays(played, strays)
+    stops = _stops(steps, rough, usual_s, heard_pass, strayed)
     stopped_at = {stop.index for stop in stops}
     running = [step for step in steps if step.after not in stopped_at]
-    rushed = rushed_measures(running, rough, usual_s)
+    missed = (note.index for note in heard_pass.notes if note.status is NoteStatus.MISSED)
+    rushed = rushed_measures(running, rough, usual_s, {score.notes[index].measure for index in missed})
     beats_s = beat_of_values([step for step in running if step.measure not in rushed])
     base = _base(beats_s, running, target_bpm)
     values = {value: own / beats_s[base] - 1.0 for value, own in beats_s.items()} if base is not None else {}
@@ -108,9 +110,9 @@ def find_pulse(
     if fit is None:
         return None
     measured = [
-        Stop(stop.index, float(fit.steps[at]), stop.restart)
+        Stop(stop.index, waited_s, stop.restart)
         for at, stop in enumerate(stops)
-        if fit.steps[at] >= LEAST_STOP_S or stop.restart
+        if (waited_s := float(fit.steps[at]) - strayed.get(stop.index, 0.0)) >= LEAST_STOP_S or stop.restart
     ]
     return Pulse(
         60.0 / fit.beat_s,
@@ -127,13 +129,31 @@ def find_pulse(
     )
 
 
-def _stops(steps: Sequence[Step], beats_s: dict[float, float], usual_s: float, heard_pass: HeardPass) -> list[Stop]:
+def _taken_by_strays(played: Sequence[HeardNote], strays: Sequence[StrayNote]) -> dict[int, float]:
+    """Note -> seconds that stray notes take between it and the one before it: those are no stop."""
+    taken: dict[int, float] = {}
+    for one, two in pairwise(played):
+        begin, end = one.onset_s or 0.0, two.onset_s or 0.0
+        within = [stray for stray in strays if begin < stray.onset_s < end]
+        if within:
+            taken[two.index] = sum(min(stray.offset_s, end) - stray.onset_s for stray in within)
+    return taken
+
+
+def _stops(
+    steps: Sequence[Step],
+    beats_s: dict[float, float],
+    usual_s: float,
+    heard_pass: HeardPass,
+    strayed: Mapping[int, float],
+) -> list[Stop]:
     back_to = {target for _, target in heard_pass.restarts}
     found = []
     for step in steps:
         due = step.beats * beats_s.get(step.value, usual_s)
-        if step.seconds - due > max(LEAST_STOP_S, _STOP_SHARE * due):
-            found.append(Stop(step.after, step.seconds - due, step.after in back_to))
+        waited_s = step.seconds - due - strayed.get(step.after, 0.0)
+        if waited_s > max(LEAST_STOP_S, _STOP_SHARE * due):
+            found.append(Stop(step.after, waited_s, step.after in back_to))
     return found
 
 

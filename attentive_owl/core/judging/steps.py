@@ -3,14 +3,14 @@ time are all read off these steps."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 
 from attentive_owl.core.exercises import Score, moves
-from attentive_owl.core.listening.performance import HeardNote, HeardPass
+from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass
 
 _FURTHEST = 1.45
 """A step that takes more than so many times its share, or less than the inverse of it, says nothing of its value."""
@@ -19,7 +19,7 @@ _RUSHED_SHARE, _STEADY_SHARE = 0.12, 0.07
 _LEAST_IN_MEASURE = 2
 _LEAST_MEASURES = 3
 _MOST_RUSHED = 1 / 3
-_EACH_RUSHED = 0.04
+_EACH_RUSHED, _MOST_STEPS, _LEAST_PACE = 0.04, 0.77, 0.5
 
 
 @dataclass(frozen=True)
@@ -36,8 +36,6 @@ class Step:
     before: str | None
     """What stands before the second note (see `exercises.moves`)."""
     measure: int
-    measure_after: int
-    """Of the note with which it ends."""
     unbroken: bool
     """Whether no written note was left out between the two."""
 
@@ -69,7 +67,6 @@ def steps_of(score: Score, notes: Sequence[HeardNote]) -> tuple[Step, ...]:
                 two.onset_s - one.onset_s,
                 between.get(two.index),
                 first.measure,
-                second.measure,
                 two.index == one.index + 1,
             )
         )
@@ -77,12 +74,15 @@ def steps_of(score: Score, notes: Sequence[HeardNote]) -> tuple[Step, ...]:
 
 
 def heard_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
-    """Notes with an onset, up to a written ritardando: from there on the tempo is the player's own."""
+    """Notes with an onset, up to a written ritardando: from there on the tempo is the player's own. Of a faint one something else may
+    have made the onset."""
     free = score.slows_from
     return tuple(
         note
         for note in heard_pass.notes
-        if note.onset_s is not None and (free is None or score.notes[note.index].start_beats < free)
+        if note.onset_s is not None
+        and note.reason is not Doubt.FAINT
+        and (free is None or score.notes[note.index].start_beats < free)
     )
 
 
@@ -102,12 +102,12 @@ def _middle(beats_s: Sequence[float]) -> float:
     return float(values[(ratio < _FURTHEST) & (ratio > 1 / _FURTHEST)].mean())
 
 
-def rushed_measures(steps: Sequence[Step], beats_s: dict[float, float], usual_s: float) -> tuple[int, ...]:
-    """Measures whose notes follow one another too soon while the others keep their pace. One in which a note was left out is no
-    measure that was played: which of like notes it was is a guess, and a rest may have gone with it."""
-    steps = list(steps)
-    broken = {m for step in steps if not step.unbroken for m in range(step.measure, step.measure_after + 1)}
-    whole = [step for step in steps if step.unbroken and step.measure not in broken]
+def rushed_measures(
+    steps: Iterable[Step], beats_s: dict[float, float], usual_s: float, torn: Set[int] = frozenset()
+) -> tuple[int, ...]:
+    """Measures whose notes follow one another too soon while the others keep their pace. `torn`: measures in which a note was left
+    out, which are never told: which of like notes it was is a guess, and a rest may have gone with it."""
+    whole = [step for step in steps if step.unbroken and step.measure not in torn]
     taken: dict[int, list[Step]] = {}
     for step in whole:
         if step.seconds < _FURTHEST * step.beats * beats_s.get(step.value, usual_s):
@@ -133,11 +133,10 @@ def rushed_measures(steps: Sequence[Step], beats_s: dict[float, float], usual_s:
 
 
 def _all_along(paces: Sequence[float]) -> bool:
-    """Whether a measure is rushed as a whole, and not one step of it."""
-    return (
-        float(np.mean([pace < 1 - _EACH_RUSHED for pace in paces])) > 0.7
-        and float(np.median(paces)) < 1 - _RUSHED_SHARE
-    )
+    """Whether a measure is rushed as a whole, and not one step of it: most steps are short, in the middle by enough, and none by so
+    much that a note, or a rest, must be missing there."""
+    short = float(np.mean([pace < 1 - _EACH_RUSHED for pace in paces]))
+    return short > _MOST_STEPS and float(np.median(paces)) < 1 - _RUSHED_SHARE and min(paces) > _LEAST_PACE
 
 
 def pairs_of(steps: Sequence[Step], starts: dict[int, float]) -> list[tuple[int, float]]:

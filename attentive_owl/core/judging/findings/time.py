@@ -16,7 +16,9 @@ from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
 _TOLD = 0.12
-"""Share by which a value, or a wait, has to be off before it is told: samples and slow strings speak late by up to a tenth."""
+"""Share by which a value has to be off before it is told: samples and slow strings speak late by up to a tenth."""
+_WAITED = 0.15
+"""A wait before a new string, place or bow takes so much of the note before it at least: a low string that speaks late takes up to 13 %."""
 _LEAST_RUSHED = 0.08
 _LEAST_OF_A_REST = 0.2
 _LEAST_PAIRS = 4
@@ -202,7 +204,7 @@ def _at_places(evidence: Evidence) -> list[Cause]:
             for s, ratio in steps
             if s.before == place and kind_of[s.index] in usual
         ]
-        causes += _if_shared(kind, waits, least=_TOLD)
+        causes += _if_shared(kind, waits, least=_WAITED)
     if len(plain) >= _LEAST_STEPS:
         # Of a step with a rest in it only the rest can be cut short: the whole of the gap is laid to it.
         pace = float(np.median([ratio for _, ratio in plain]))
