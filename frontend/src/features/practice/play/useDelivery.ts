@@ -51,3 +51,5 @@ export function useDelivery(assignmentId: string, hidden: boolean) {
   }, []);
   return { sending, problem, setProblem, waiting, deliver, forget };
 }
+
+export type Delivery = ReturnType<typeof useDelivery>;
