@@ -1,7 +1,7 @@
-"""Fits what makes a take a try at the exercise (`acceptance/likeness.LIKENESS_WEIGHTS`): logistic regression of what is measured of a
+"""Fits what makes a take a try at the exercise (`LIKENESS_WEIGHTS`): logistic regression of what is measured of a
 take. True takes are every family and many poor ones; the others are tunes, singing and speech, and own exercises of the
 same key against one another. Run `python -m bench.fit_acceptance`, with the options of other sources of sound for poor takes of
-them as well; it prints the weights to paste, and what they decide on takes that the fit has not seen."""
+them as well; it prints the weights, writes them with `--write`, and says what they decide on takes that the fit has not seen."""
 
 from __future__ import annotations
 
@@ -23,6 +23,7 @@ from attentive_owl.core.playing import Habits, Room, perform_score, place_in_roo
 from bench import sources
 from bench.families import BY_STEPS, FAMILIES, INSTRUMENTS, RATE, make_take
 from bench.logistic import fit_logistic
+from bench.weights import add_option, write
 
 _OTHERS = ("another tune", BY_STEPS, "arpeggio", "singing", "speech")
 _ALIKE = 0.6
@@ -123,13 +124,17 @@ def main() -> None:
     options.add_argument("--seeds", type=int, default=4)
     options.add_argument("--first", type=int, default=700)
     sources.add_options(options)
+    add_option(options)
     chosen = options.parse_args()
     seen, unseen = (range(first, first + chosen.seeds) for first in (chosen.first, chosen.first + 40))
     rows, fresh = collect_all(seen), collect_all(unseen)
     for _ in sources.each(chosen):
         rows, fresh = rows + collect(poor(seen), 0), fresh + collect(poor(unseen), 0)
     weights = fit(*parted(rows))
-    print("weights =", np.round(weights, 1).tolist())
+    found = np.round(weights, 1).tolist()
+    print("LIKENESS_WEIGHTS =", found)
+    if chosen.write:
+        write("LIKENESS_WEIGHTS", found)
     measured, kinds = parted(fresh)
     says = expit(weights[0] + measured @ weights[1:])
     print("least of the true ones", np.round(np.sort(says[kinds == 0])[:5], 2).tolist())

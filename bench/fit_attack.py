@@ -1,8 +1,9 @@
-"""Fits the weights by which the ear tells a new stroke from a wobble (`features.novelty.ATTACK_WEIGHTS`): logistic regression on
-takes of both sources. Run `python -m bench.fit_attack`; it prints the array to paste."""
+"""Fits the weights by which the ear tells a new stroke from a wobble (`ATTACK_WEIGHTS`): logistic regression on
+takes of both sources. Run `python -m bench.fit_attack [--write]`."""
 
 from __future__ import annotations
 
+import argparse
 import itertools
 
 import numpy as np
@@ -17,6 +18,7 @@ from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import _shaped, novelty_peaks
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench.sampled import render_sampled
+from bench.weights import add_option, write
 
 _ROOMS = (Room(45), Room(25, 0.3), Room(30, 0.5), Room(18), Room(35, 0.2, 150))
 
@@ -84,19 +86,20 @@ def fit(rows: np.ndarray, labels: np.ndarray) -> np.ndarray:
 
 
 def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    add_option(options)
+    chosen = options.parse_args()
     rows, labels = collect(range(8))
     weights = fit(rows, labels)
-    print(
-        "ATTACK_WEIGHTS = np.array(",
-        np.array2string(np.round(weights, 3), separator=", ", max_line_width=100),
-        ")",
-        sep="",
-    )
+    found = np.round(weights, 3).tolist()
+    print("ATTACK_WEIGHTS =", found)
+    if chosen.write:
+        write("ATTACK_WEIGHTS", found)
     test_rows, test_labels = collect(range(100, 104))
     logit = test_rows @ weights[1:] + weights[0]
     for threshold in (0.1, 0.3, 0.5, 0.7):
-        chosen = expit(logit) > threshold
-        print(threshold, "recall", np.mean(chosen[test_labels == 1]), "precision", np.mean(test_labels[chosen]))
+        told = expit(logit) > threshold
+        print(threshold, "recall", np.mean(told[test_labels == 1]), "precision", np.mean(test_labels[told]))
     print(listener.EAR, len(labels), "peaks", labels.mean(), "attacks")
 
 

@@ -1,7 +1,7 @@
-"""Fits how the ear's raw strength becomes a confidence (`notes.statuses.CONFIDENCE`): logistic regression of right or wrong on
+"""Fits how the ear's raw strength becomes a confidence (`CONFIDENCE_WEIGHTS`): logistic regression of right or wrong on
 the strength. Ordinary takes have hardly a wrong note among the definite ones, so they are made hard to hear first: every
 family under noise from 14 dB below the playing to 6 dB above it. Run `python -m bench.fit_confidence`; it prints the two
-figures to paste, and what the figures in use would have said against what was right."""
+figures, writes them with `--write`, and says what the figures in use would have said against what was right."""
 
 from __future__ import annotations
 
@@ -13,9 +13,11 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.special import logit
 
-from attentive_owl.core.listening.notes.statuses import CONFIDENCE
+from attentive_owl.core.listening.notes.statuses import MISSED_CONFIDENCE
+from attentive_owl.core.listening.weights import CONFIDENCE_WEIGHTS
 from bench.families import FAMILIES, make_take
 from bench.listening import Tally, calibration, ear, score_take
+from bench.weights import add_option, write
 
 _LEAST_SNR_DB, _MOST_SNR_DB = -6.0, 14.0
 
@@ -45,6 +47,7 @@ def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--seeds", type=int, default=4)
     options.add_argument("--first", type=int, default=600)
+    add_option(options)
     chosen = options.parse_args()
     seeds = range(chosen.first, chosen.first + chosen.seeds)
     whole = Tally()
@@ -52,11 +55,14 @@ def main() -> None:
         for tally in pool.map(hard, *zip(*((name, seed) for name in FAMILIES for seed in seeds), strict=True)):
             whole.confidence += tally.confidence
     pairs = np.array(whole.confidence, dtype=float)
-    said = pairs[pairs[:, 0] != CONFIDENCE.missed]
-    constant, slope = CONFIDENCE.constant, CONFIDENCE.slope
+    said = pairs[pairs[:, 0] != MISSED_CONFIDENCE]
+    constant, slope = CONFIDENCE_WEIGHTS
     strength = (logit(np.clip(said[:, 0], 1e-4, 1 - 1e-4)) - constant) / slope
-    print("constant, slope =", np.round(fit(strength, said[:, 1]), 2))
-    missed = pairs[pairs[:, 0] == CONFIDENCE.missed][:, 1]
+    found = np.round(fit(strength, said[:, 1]), 2).tolist()
+    print("CONFIDENCE_WEIGHTS =", found)
+    if chosen.write:
+        write("CONFIDENCE_WEIGHTS", found)
+    missed = pairs[pairs[:, 0] == MISSED_CONFIDENCE][:, 1]
     print(
         f"notes: {len(said)}, right {said[:, 1].mean():.4f}; said to be missed: {len(missed)}, right {missed.sum():.0f}"
     )

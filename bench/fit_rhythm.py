@@ -17,6 +17,7 @@ from attentive_owl.core.playing import Habits, Room, perform_score, place_in_roo
 from bench import families, sources
 from bench.families import INSTRUMENTS, RATE, sounding
 from bench.logistic import fit_logistic
+from bench.weights import add_option, write
 
 _BEATS = {"wholes": 4.0, "halves": 2.0, "quarters": 1.0, "eighths": 0.5}
 _TRUE = (
@@ -85,6 +86,7 @@ def main() -> None:
     options.add_argument("--seeds", type=int, default=8)
     options.add_argument("--first", type=int, default=760)
     sources.add_options(options)
+    add_option(options)
     chosen = options.parse_args()
     sources.choose(chosen)
     pairs = [*((own, own) for own in _TRUE), *_HELD, *_SPLIT]
@@ -95,7 +97,10 @@ def main() -> None:
     rows = [row for (asked, given, _), own in seen.items() if (asked, given) not in _SPLIT for row in own[0]]
     struck, measures = np.array([own for own, _ in rows]), np.array([own for _, own in rows])
     even = np.where(struck, 0.5 / struck.sum(), 0.5 / (~struck).sum()) * len(struck)
-    print("constant, weights =", np.round(fit_logistic(measures, struck, even), 1).tolist())
+    found = np.round(fit_logistic(measures, struck, even), 1).tolist()
+    print("STRUCK_WEIGHTS =", found)
+    if chosen.write:
+        write("STRUCK_WEIGHTS", found)
     for title, wanted in (("true", [(own, own) for own in _TRUE]), ("held", _HELD)):
         odds = [own[1] for job, own in seen.items() if job[:2] in wanted and own[1] is not None]
         print(f"{title}: {len(odds)} takes, log-odds that they were struck", np.round(np.sort(odds)[:20], 1).tolist())

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 import pytest
 
+from bench import weights
 from bench.digest import FILE, made_now
 
 
@@ -24,3 +26,19 @@ def test_results_change_only_with_the_version() -> None:
 def _numbers(value: list[float | None] | float | None) -> list[float]:
     values = value if isinstance(value, list) else [value]
     return [-1e3 if own is None else own for own in values]
+
+
+def test_a_fit_writes_its_own_weights_and_no_others(tmp_path: Path) -> None:
+    kept = tmp_path / "weights.py"
+    kept.write_text(weights.FILE.read_text())
+    weights.write("STRUCK_WEIGHTS", [0.5, -1.25], kept)
+    before: dict[str, object] = {}
+    after: dict[str, object] = {}
+    exec(weights.FILE.read_text(), before)
+    exec(kept.read_text(), after)
+    changed = {name for name in before if name.endswith("WEIGHTS") and before[name] != after[name]}
+    assert (changed, after["STRUCK_WEIGHTS"]) == ({"STRUCK_WEIGHTS"}, (0.5, -1.25))
+    # What each of them means stays with it.
+    assert kept.read_text().count('"""') == weights.FILE.read_text().count('"""')
+    with pytest.raises(ValueError, match="0 entries of the name STROKE"):
+        weights.write("STROKE", [1.0], kept)

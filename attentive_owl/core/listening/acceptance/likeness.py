@@ -18,13 +18,10 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.logistic import logistic
 from attentive_owl.core.listening.notes.pitch import LEAST_SUPPORT, Refined
+from attentive_owl.core.listening.weights import LIKENESS_WEIGHTS
 
 _LEAST_PITCHED_SHARE = 0.12
 
-LIKENESS_WEIGHTS = (-6.1, 8.6, 7.3, -11.6, -7.0)
-"""Constant, coverage, explained, strange, nearer. `python -m bench.fit_acceptance` on four sources of sound gives -6.4, 9.4, 5.5,
--8.6 and -6.5; these lie half way from there to a fit on poor takes of which more break off early, so that both keep clear of
-the limit."""
 LEAST_LIKENESS = 0.4
 """As a probability: in doubt a take is heard."""
 NEAR_ITS_LINE = 0.1

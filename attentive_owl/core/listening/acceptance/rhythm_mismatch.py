@@ -19,9 +19,8 @@ from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.viterbi import Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.weights import STRUCK_WEIGHTS
 
-STRUCK_WEIGHTS = (-1.9, 0.1, 1.4, 0.4, 0.7, 1.8)
-"""Constant, then what `Place.measures` has (`python -m bench.fit_rhythm`, on four sources of sound)."""
 _MOST_LOG_ODDS = 6.0
 NOT_STRUCK, HELD = -3.2, -5.8
 """Mean log-odds, over the less likely half of the places: under the first no stroke can be told there, and the notes are left to the

@@ -23,6 +23,7 @@ from attentive_owl.core.listening.features.frames import (
     framed,
 )
 from attentive_owl.core.listening.logistic import logistic
+from attentive_owl.core.listening.weights import ATTACK_WEIGHTS
 
 _WINDOW = 512
 _BANDS = 48
@@ -36,36 +37,6 @@ BOW_DIP_DB = 3.0
 """A bow that changes lets the level fall by so much at least."""
 _CLICK_FRAMES = 11
 """What stands out for less than 50 ms is a click: beside it no level has fallen."""
-
-ATTACK_WEIGHTS = np.array(
-    [
-        -4.804,
-        0.544,
-        0.482,
-        0.106,
-        0.08,
-        -0.182,
-        0.17,
-        -2.097,
-        -1.881,
-        0.042,
-        -0.028,
-        -2.437,
-        2.79,
-        -0.218,
-        -0.822,
-        0.701,
-        -1.375,
-        5.481,
-        -0.591,
-        0.678,
-        0.643,
-        0.047,
-        0.184,
-        0.151,
-    ]
-)
-"""Constant, then `_shaped` features; fitted by `python -m bench.fit_attack` on simulated and sampled strings."""
 
 
 def spectral_flux(samples: Samples) -> Array:
@@ -196,7 +167,8 @@ def propose_boundaries(peaks: NoveltyPeaks, total: int, shortest_s: float) -> Bo
     """The peaks with the probability that a stroke begins there, and places between where nothing is observed for long: every
     250 ms, or in fast music so often that no note of `shortest_s` falls between two."""
     fill = int(np.clip(_FILL_SHARE * shortest_s / HOP_S, *_FILL_FRAMES))
-    attack = logistic(_shaped(peaks.features) @ ATTACK_WEIGHTS[1:] + ATTACK_WEIGHTS[0])
+    constant, *weights = ATTACK_WEIGHTS
+    attack = logistic(_shaped(peaks.features) @ np.array(weights) + constant)
     frames, probabilities, dips = [0], [0.02], [0.0]
     for frame, probability, dip in zip(
         [*peaks.frame.tolist(), total], [*attack.tolist(), 0.02], [*peaks.bow_dip.tolist(), 0.0], strict=True

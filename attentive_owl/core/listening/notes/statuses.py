@@ -26,20 +26,10 @@ from attentive_owl.core.listening.notes.reassignment import (
     told_by_neither,
 )
 from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus
+from attentive_owl.core.listening.weights import CONFIDENCE_WEIGHTS
 
-
-@dataclass(frozen=True)
-class _Confidence:
-    """Log-odds of being right are constant + slope * strength. `python -m bench.fit_confidence` fits them on takes that
-    are hard to hear; its figures (0.7 and 0.8) lie within their own error of these, which are the more modest."""
-
-    constant: float
-    slope: float
-    missed: float
-
-
-CONFIDENCE = _Confidence(0.0, 1.0, 0.9)
-
+MISSED_CONFIDENCE = 0.9
+"""Of a note that is said to be left out. By hand."""
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
@@ -109,7 +99,7 @@ def _pass(
         elif reason := _why_not_missed(note, current, score, around):
             notes.append(_unclear(note, reason))
         else:
-            notes.append(HeardNote(note.index, NoteStatus.MISSED, None, None, None, CONFIDENCE.missed))
+            notes.append(HeardNote(note.index, NoteStatus.MISSED, None, None, None, MISSED_CONFIDENCE))
     onsets = [r.onset_s for r in current.values()]
     complete = last >= len(score.notes) - 2 and len(current) >= 0.5 * len(score.notes)
     return HeardPass(
@@ -167,7 +157,8 @@ def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
     length = heard.offset_s - heard.onset_s
     per_frame = heard.segment.margin / max((length / HOP_S) ** 0.5, 1.0)
     strength = -0.6 + 3.2 * heard.support + 0.35 * min(per_frame, 8.0) - (1.0 if length < 0.08 else 0.0)
-    confidence = round(float(logistic(CONFIDENCE.constant + CONFIDENCE.slope * strength)), 3)
+    constant, slope = CONFIDENCE_WEIGHTS
+    confidence = round(float(logistic(constant + slope * strength)), 3)
     reason = None
     if heard.midi is None or heard.support < LEAST_SUPPORT:
         reason = Doubt.PITCH if heard.segment.at_partial else Doubt.NOISE
