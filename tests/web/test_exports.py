@@ -265,6 +265,8 @@ def test_a_class_and_its_pupils_on_paper(app: Any, engine: Engine, filled: Fille
     assert len(PdfReader(io.BytesIO(teacher.get("/api/records.pdf").data)).pages) == 2
     picture = PdfReader(io.BytesIO(teacher.get("/api/class.pdf").data)).pages[0].extract_text()
     assert filled.pupil_name in picture
+    # A sign for each step and pupil (played well, not set), and below what the signs mean.
+    assert "R\n" in picture.split(filled.pupil_name)[1].split("played well")[0]
     assert "played well at its tempo" in picture
 
 

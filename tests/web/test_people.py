@@ -248,3 +248,12 @@ def test_a_long_list_comes_in_pages_and_is_searched_by_the_database(app: Any, en
     teacher.call("PUT", f"/api/pupils/{guest}/classes", json={"class_ids": [str(filled.group_id)]})
     assert teacher.get(f"/api/pupils?class_id={filled.group_id}").json["total"] == 3
     assert Visitor(app).pupil(filled).get("/api/pupils").status_code == 403
+
+
+def test_of_several_mistakes_the_first_is_told(app: Any, filled: Filled) -> None:
+    """In the order of the form, so that it is put right from its top."""
+    body = {"class_id": str(filled.group_id), "name": "", "instrument": "drum", "size": "4/4"}
+    told = Visitor(app).teacher(filled).post("/api/pupils", json=body)
+    assert (told.status_code, told.json["error"].split(":")[0]) == (422, "Name")
+    body["name"] = "Wen"
+    assert Visitor(app).teacher(filled).post("/api/pupils", json=body).json["error"].startswith("Instrument: ")

@@ -18,7 +18,7 @@ from attentive_owl.jobs.reading import samples_of
 from attentive_owl.jobs.upkeep import forget_old_trails
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
-from attentive_owl.store.models import Teacher
+from attentive_owl.store.models import Pupil, Teacher
 from attentive_owl.store.session import open_session
 from attentive_owl.web.audit import CHANGES_NOTHING, READS, SAID, TAKEN_BACK, line_for
 from attentive_owl.web.roles import MAY, WHY_NOT, Rank, Right
@@ -169,6 +169,11 @@ def test_everything_of_one_pupil_can_be_read_by_a_person(
     texts = {name: package.read(name).decode() for name in package.namelist() if name.endswith(("txt", "csv"))}
     assert "Shy of the E string." in texts["about.txt"]
     assert "an adult said so on" in texts["about.txt"]
+    assert "Pictures of the bow hold: no" in texts["about.txt"]
+    with open_session(engine, "tests agree to pictures") as session:
+        session.get_one(Pupil, filled.pupil_id).pictures_agreed = True
+    agreed = zipfile.ZipFile(io.BytesIO(teacher.get(f"/api/pupils/{filled.pupil_id}/archive.zip").data))
+    assert "Pictures of the bow hold: yes" in agreed.read("about.txt").decode()
     said = next(text for name, text in texts.items() if name.startswith("what was said/"))
     assert "The teacher: once more. Softer at the end." in said
     assert said.startswith("D major, one octave, quarters\n\n")

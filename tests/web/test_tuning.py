@@ -13,6 +13,7 @@ from sqlalchemy import Engine
 
 from attentive_owl.store.session import open_session
 from attentive_owl.store.tuning import open_strings_at
+from attentive_owl.web.tuning import moment as read_moment
 from tests.conftest import Filled, Visitor
 
 RATE = 48000
@@ -67,6 +68,13 @@ def test_what_is_no_moment_gets_one_sentence(app: Any, filled: Filled, sound: by
     answer = ask(Visitor(app).pupil(filled), sound)
     assert answer.status_code == 422
     assert answer.json["error"].endswith(".")
+
+
+def test_of_a_long_moment_three_seconds_are_heard() -> None:
+    """They are decoded while the pupil waits: nobody keeps the house busy with an hour."""
+    samples, rate = read_moment(moment(440.0, 5.0))
+    assert len(samples) == 3 * rate
+    assert len(read_moment(moment(440.0, 2.5))[0]) == 2.5 * rate
 
 
 def test_what_was_found_is_kept_for_the_day_and_for_the_judge(app: Any, filled: Filled, engine: Engine) -> None:

@@ -58,6 +58,18 @@ def test_what_wants_an_ear_comes_first_and_says_why(app: Any, engine: Engine, fi
     assert (last["next_unmarked_id"], last["left"], last["need"]) == (str(hard), 5, "plain")
 
 
+def test_a_class_has_the_takes_of_its_own_and_of_its_guests(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    own = str(given_take(engine, filled, report()))
+    # Whichever way their keys are sorted: a guest of one class is no guest of the other.
+    first, second = (teacher.post("/api/classes", json={"name": name}).json["id"] for name in ("First", "Second"))
+    for guested, other in ((first, second), (second, first)):
+        teacher.call("PUT", f"/api/pupils/{filled.pupil_id}/classes", json={"class_ids": [guested]})
+        for query in ("", "&only=all"):
+            lists = [listed(teacher, f"?class_id={key}{query}") for key in (filled.group_id, guested, other)]
+            assert [[take for take, _ in rows] for rows in lists] == [[own], [own], []]
+
+
 def test_a_figure_of_a_list_is_the_same_from_its_column_and_from_the_whole_report(
     engine: Engine, filled: Filled
 ) -> None:
