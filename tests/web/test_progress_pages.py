@@ -9,7 +9,7 @@ import pytest
 from sqlalchemy import Engine, event, update
 from sqlalchemy.engine import Engine as SqlEngine
 
-from attentive_owl.store.models import Assignment, DeclinedSuggestion, Pupil
+from attentive_owl.store.models import Assignment, DeclinedSuggestion, PassedStep, Pupil
 from attentive_owl.store.session import open_session
 from tests.conftest import Filled, Visitor
 from tests.web.desk import cause, given_take, report
@@ -231,3 +231,16 @@ def test_not_now_holds_for_three_weeks_and_can_be_taken_back(teacher: Visitor, e
     with open_session(engine, "tests let time pass") as session:
         session.execute(update(DeclinedSuggestion).values(created_at=datetime.now(UTC) - timedelta(days=22)))
     assert kinds() == ["repair", "next"]
+
+
+def test_what_was_passed_long_ago_comes_back(teacher: Visitor, engine: Engine, filled: Filled) -> None:
+    teacher.post(f"/api/pupils/{filled.pupil_id}/passed", json={"recipe": {"tonic": "G", "tempo_bpm": 60}})
+
+    def suggested() -> list[str]:
+        own = teacher.get(f"/api/suggestions?pupil_id={filled.pupil_id}").json["pupils"][0]
+        return [one["reason"] for one in own["suggestions"] if one["kind"] == "again"]
+
+    for weeks, reasons in ((3, []), (8, ["passed, and not played for 8 weeks"])):
+        with open_session(engine, "tests let time pass") as session:
+            session.execute(update(PassedStep).values(created_at=datetime.now(UTC) - timedelta(weeks=weeks, hours=1)))
+        assert suggested() == reasons
