@@ -244,3 +244,11 @@ def test_what_was_passed_long_ago_comes_back(teacher: Visitor, engine: Engine, f
         with open_session(engine, "tests let time pass") as session:
             session.execute(update(PassedStep).values(created_at=datetime.now(UTC) - timedelta(weeks=weeks, hours=1)))
         assert suggested() == reasons
+
+
+def test_of_several_words_on_a_take_the_newest_counts(teacher: Visitor, engine: Engine, filled: Filled) -> None:
+    take, seen = given_take(engine, filled, report(good=False, home=12), days_ago=1), None
+    for verdict, state in (("accepted", "ready"), ("once_more", "on_the_way"), ("accepted", "ready")):
+        word = {"verdict": verdict, "remark": "", "after": seen}
+        seen = teacher.post(f"/api/takes/{take}/marks", json=word).json["id"]
+        assert states(teacher)["Pupil 0 of one"] == [state]
