@@ -10,6 +10,7 @@ from typing import Any
 from sqlalchemy import Engine
 
 from attentive_owl.core.judging import ENGINE, REPORT_FORMAT, REPORT_VERSION
+from attentive_owl.core.judging.cause import cause_key
 from attentive_owl.core.judging.report import (
     CompletenessJudgement,
     GoodGoReport,
@@ -43,7 +44,8 @@ def note(index: int, status: str = "played", name: str = "D4", home: bool = True
 def cause(kind: str, notes: Sequence[int] = (1, 2, 3), **rest: Any) -> ReportCause:
     given = {"string": None, "finger": None, "cents": None, "mm": None, "towards": None, **rest}
     title = given.pop("title", kind.replace("_", " ").capitalize())
-    return ReportCause(kind, kind, title, "", notes=list(notes), confidence=0.9, sure=True, **given)
+    key = cause_key(kind, given["string"], given["finger"])
+    return ReportCause(key, kind, title, "", notes=list(notes), confidence=0.9, sure=True, **given)
 
 
 def report(

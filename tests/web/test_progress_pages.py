@@ -152,6 +152,17 @@ def test_habits_come_and_go_in_millimetres(teacher: Visitor, engine: Engine, fil
     assert list(weeks.values())[-2][2] == -2.0
 
 
+def test_two_fingers_are_two_habits(teacher: Visitor, engine: Engine, filled: Filled) -> None:
+    for finger in (2, 2, 3, 3):
+        own = cause("finger", finger=finger, mm=4.0, towards="bridge", title=f"Finger {finger} stands low")
+        given_take(engine, filled, report(good=False, causes=[own]), days_ago=3)
+    habits = teacher.get(f"/api/pupils/{filled.pupil_id}/story").json["habits"]
+    assert {habit["title"]: sum(week["takes"] for week in habit["weeks"]) for habit in habits} == {
+        "Finger 2 stands low": 2,
+        "Finger 3 stands low": 2,
+    }
+
+
 @pytest.mark.parametrize(
     "address",
     [
