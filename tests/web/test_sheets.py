@@ -166,6 +166,8 @@ def test_on_paper_everybody_has_a_page(teacher: Visitor, filled: Filled) -> None
     assert "Pupil 0 of one" in text
     assert "4 good goes a day, on 5 days, up to 72" in text
     assert "Slow and ringing." in text
+    # Four goes of sixteen quarters at 72 (13 s) with 25 s about each, and three minutes to get ready: 5.6 minutes.
+    assert "About 10 minutes a day" in " ".join(text.split())
     one = teacher.get(f"/api/sheets/{sheet['id']}/paper.pdf?pupil_id={filled.pupil_id}").data
     assert len(PdfReader(io.BytesIO(one)).pages) == 1
 
