@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 
 import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { signed } from "../../ui/signed";
 import type { Overruling } from "./useOverrules";
 
 const MANY_LANDINGS = 4;
@@ -222,8 +223,4 @@ function firstNote(report: Report): string | null {
   const first = report.first_note;
   if (!first || first.cents === null) return null;
   return first.home ? "The first note was home." : `The first note was ${signed(first.cents)} cents off.`;
-}
-
-function signed(value: number): string {
-  return `${value > 0 ? "+" : value < 0 ? "−" : ""}${Math.abs(Math.round(value))}`;
 }

@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 
 import type { Schemas } from "../../api/client";
 import { offMm } from "../../music/placing";
+import { signed } from "../../ui/signed";
 
 interface Props {
   score: Schemas["ScoreOut"];
@@ -52,9 +53,9 @@ export function NoteTable({ score, notes, stringLengthMm }: Props) {
               </td>
               <td>{note.string === null ? "" : `${note.string}${note.finger}`}</td>
               <td>{note.reason === "not_come_to" ? "not come to" : STATUS[note.status]}</td>
-              <td>{note.tuned_cents === null ? "" : signed(note.tuned_cents, 0)}</td>
+              <td>{note.tuned_cents === null ? "" : signed(note.tuned_cents)}</td>
               <td>{mm}</td>
-              <td>{note.timing_ms === null ? "" : signed(note.timing_ms, 0)}</td>
+              <td>{note.timing_ms === null ? "" : signed(note.timing_ms)}</td>
               <td>{note.duration_ratio === null ? "" : `${Math.round(note.duration_ratio * 100)} %`}</td>
             </tr>
           );
@@ -62,9 +63,4 @@ export function NoteTable({ score, notes, stringLengthMm }: Props) {
       </tbody>
     </Box>
   );
-}
-
-function signed(value: number, digits: number): string {
-  const text = Math.abs(value).toFixed(digits);
-  return Number(text) === 0 ? "0" : `${value < 0 ? "−" : "+"}${text}`;
 }
