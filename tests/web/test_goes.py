@@ -147,6 +147,21 @@ def test_asking_for_help_hands_it_in_with_the_question(app: Any, filled: Filled,
     assert (taken_back["handed_in"], taken_back["asks_for_help"]) == (False, False)
 
 
+def test_a_question_is_a_minute_long_at_most(app: Any, filled: Filled, go: Any, violin_take: bytes) -> None:
+    pupil, own = Visitor(app).pupil(filled), go(violin_take)
+
+    def asked(seconds: float) -> Any:
+        sound = {"sound": (io.BytesIO(moment(220, seconds)), "help.wav")}
+        return pupil.post(f"/api/takes/{own}/help", data=sound, content_type="multipart/form-data")
+
+    refused = asked(61.5)
+    assert (refused.status_code, refused.json["error"]) == (
+        422,
+        "That was longer than 60 seconds. Say it in fewer words.",
+    )
+    assert asked(59.0).status_code == 200
+
+
 def test_nothing_is_spoken_before_an_adult_has_said_yes(
     app: Any, engine: Engine, filled: Filled, go: Any, violin_take: bytes
 ) -> None:

@@ -181,7 +181,8 @@ def test_a_teacher_comes_by_a_link_once(app: Any, engine: Engine, filled: Filled
     account = {"token": token, "name": "Ida", "email": "ida@test.example", "password": "a lamp in the bow"}
     taken = newcomer.post("/api/session/invitation", json={**account, "email": filled.email.upper()})
     assert (taken.status_code, taken.json["error"]) == (422, "This e-mail has an account already.")
-    assert newcomer.post("/api/session/invitation", json=account).json["person"]["studio"] == "Studio one"
+    come = newcomer.post("/api/session/invitation", json=account)
+    assert (come.status_code, come.json["person"]["studio"]) == (201, "Studio one")
     assert {own["name"] for own in teacher.get("/api/teachers").json["teachers"]} == {"Teacher", "Ida"}
     assert Visitor(app).post("/api/session/invitation", json={**account, "email": "b@test.example"}).status_code == 404
     assert Visitor(app).get(f"/api/session/invitation?token={token}").status_code == 404

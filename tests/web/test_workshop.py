@@ -82,6 +82,15 @@ def test_assigning_showing_and_taking_back(app: Any, filled: Filled) -> None:
     score = pupil.get(f"/api/assignments/{made.json['id']}/score?width=400").json
     assert (score["tempo_bpm"], score["instrument"]) == (66, "violin")
     assert len(score["systems"]) > 1
+    # Engraved for a width that is kept ready, not for each one that a window may have, and never narrower than can be read.
+    widths = {
+        asked: {
+            own["width"] for own in pupil.get(f"/api/assignments/{made.json['id']}/score?width={asked}").json["systems"]
+        }
+        for asked in (390, 399, 400, 641, 240)
+    }
+    assert widths[390] == widths[399] != widths[400] == {400}
+    assert (widths[641], widths[240]) == ({640}, {240})
     assert teacher.call("DELETE", f"/api/assignments/{made.json['id']}").status_code == 200
     assert pupil.get("/api/today").json["items"] == []
 
