@@ -101,7 +101,8 @@ def test_bad_input_is_one_line_and_exit_code_two(
 
 def test_hear_draws_a_picture(folder: Path) -> None:
     owl("perform", folder / "d.musicxml", "-o", folder / "d.flac")
-    assert owl("hear", folder / "d.musicxml", folder / "d.flac", "--plot", folder / "d.png")[0] == 0
+    code, said = owl("hear", folder / "d.musicxml", folder / "d.flac", "--plot", folder / "d.png")
+    assert (code, said.split(" -> ")[0]) == (0, "16 notes in one pass")
     assert (folder / "d.png").read_bytes().startswith(b"\x89PNG")
     assert owl("hear", folder / "d.musicxml", folder / "d.flac", "--plot", folder / "d.gif")[0] == 2
 

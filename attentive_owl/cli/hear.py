@@ -35,4 +35,5 @@ def hear(score: Path, take: Path, instrument: str | None, tempo: float | None, p
         plot_hearing(samples, rate, written, heard, plot)
     except OSError as error:
         raise Sentence(f"{plot} could not be written ({error.strerror}).") from error
-    click.echo(f"{sum(len(own.played) for own in heard.passes)} notes in {len(heard.passes)} passes -> {plot}")
+    notes, passes = sum(len(own.played) for own in heard.passes), len(heard.passes)
+    click.echo(f"{notes} notes in {'one pass' if passes == 1 else f'{passes} passes'} -> {plot}")
