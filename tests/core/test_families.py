@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -260,3 +260,24 @@ def test_note_names_fixed_and_movable() -> None:
     assert [say(n.pitch) for n in d[:3]] == ["D", "E", "F sharp"]
     flat = build(Recipe("Eb"), "cello")
     assert [say(n.pitch, NoteNames.MOVABLE, flat.key) for n in flat.notes[:3]] == ["do", "re", "mi"]
+
+
+@pytest.mark.parametrize(
+    ("rung", "each", "lasts", "slurred"), [(1, 4, 1.0, 0), (3, 2, 0.25, 0), (4, 1, 0.25, 0), (5, 1, 0.25, 4)]
+)
+def test_a_rung_of_the_ladder_plays_every_degree_so_often_and_so_fast(
+    rung: int, each: int, lasts: float, slurred: int
+) -> None:
+    score = build(Recipe("D", family="ladder", rung=rung), "violin")
+    scale = [note.midi for note in build(Recipe("D"), "violin").notes]
+    assert [note.midi for note in score.notes] == [midi for midi in scale for _ in range(each)]
+    assert {float(note.duration_beats) for note in score.notes} == {lasts}
+    assert float(score.end_beats) == len(scale) * each * lasts
+    slurs = [[note.index for note in own] for slur, own in groupby(score.notes, lambda n: n.slur) if slur is not None]
+    assert slurs == ([[at, at + 1, at + 2, at + 3] for at in range(0, 16, 4)] if slurred else [])
+
+
+def test_the_second_finger_s_drill_has_its_two_places_after_the_first() -> None:
+    score = build(Recipe("D", family="second-finger", string="A"), "violin")
+    names = "A4 B4 C5 B4 A4 B4 C#5 B4 C5 C#5 C5 C#5 B4 A4"
+    assert " ".join(note.pitch.name for note in score.notes) == names

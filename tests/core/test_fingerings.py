@@ -204,6 +204,21 @@ def test_a_drill_fingers_a_note_one_way(family: str, key: str) -> None:
 def test_signs_over_and_under_the_notes() -> None:
     c = build(Recipe("C"), "violin")
     assert [low_or_high(c, n) for n in c.notes[:8]] == ["", "", "", "low", "", "", "", "low"]
+    # On one string, by half steps over it: each finger has its usual place, one under it is low, one over it high (common practice).
+    places = {
+        ("Bb4", 1): "low",
+        ("B4", 1): "",
+        ("C5", 2): "low",
+        ("C#5", 2): "high",
+        ("D5", 3): "",
+        ("D#5", 3): "high",
+        ("Eb5", 4): "low",
+        ("E5", 4): "",
+    }
+    line = tuple(LineNote(name, "1") for name, _ in places)
+    pins = tuple(Pin("violin", at, "A", finger) for at, (_, finger) in enumerate(places))
+    touched = build(Recipe("A", family="own", line=line, pins=pins), "violin")
+    assert [low_or_high(touched, n) for n in touched.notes] == list(places.values())
     assert [(s.first, s.last) for s in half_steps(c)] == [(2, 3), (6, 7), (8, 9), (12, 13)]
     stays = fingers_that_stay(build(Recipe("D", fourth_finger=FourthFinger.OPEN), "violin"))
     assert (5, 10) in [(s.first, s.last) for s in stays]
