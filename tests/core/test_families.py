@@ -22,6 +22,7 @@ from attentive_owl.core.exercises import (
     Pin,
     Recipe,
     RecipeError,
+    Register,
     build,
     look_at,
     neighbours,
@@ -281,3 +282,34 @@ def test_the_second_finger_s_drill_has_its_two_places_after_the_first() -> None:
     score = build(Recipe("D", family="second-finger", string="A"), "violin")
     names = "A4 B4 C5 B4 A4 B4 C#5 B4 C5 C#5 C5 C#5 B4 A4"
     assert " ".join(note.pitch.name for note in score.notes) == names
+
+
+@pytest.mark.parametrize(("bars", "words"), [((2, 2), "bar 2"), ((1, 3), "bars 1 to 3")])
+def test_a_piece_is_called_by_its_bars(bars: tuple[int, int], words: str) -> None:
+    assert title(Recipe("D", bars=bars)) == f"D major, one octave, quarters, {words}"
+
+
+def test_the_chromatic_drill_on_two_strings() -> None:
+    """The fourth over an open string of the bass is the next string: its third note there is played on that."""
+    violin, bass = (build(Recipe("D", family="chromatic", string="A"), key) for key in ("violin", "bass"))
+    up = ["A4", "B4", "C5", "C#5", "D5", "E5", "F#5", "G5", "G#5", "A5"]
+    assert [note.pitch.name for note in violin.notes] == [*up, *reversed(up)]
+    # A fourth over A is the open D.
+    up = ["A1", "B1", "C2", "C#2", "D2", "E2", "F2", "F#2"]
+    assert [note.pitch.name for note in bass.notes] == [*up, *reversed(up)]
+
+
+def test_a_line_that_ends_elsewhere_starts_where_it_is_told_to() -> None:
+    """Up an octave it ends where another one begins."""
+    up = Recipe("D", direction=Direction.UP, registers=(Register("violin", start="D5"),))
+    notes = build(up, "violin").notes
+    assert [notes[0].pitch.name, notes[-1].pitch.name] == ["D5", "D6"]
+
+
+@pytest.mark.parametrize(("beats", "fits"), [("16", True), ("17", False), ("0", False), ("1/8", True)])
+def test_a_note_of_a_line_lasts_up_to_sixteen_beats(beats: str, fits: bool) -> None:
+    if fits:
+        assert LineNote("D4", beats).beats == beats
+    else:
+        with pytest.raises(RecipeError, match="up to 16 beats"):
+            LineNote("D4", beats)
