@@ -313,3 +313,8 @@ def test_a_note_of_a_line_lasts_up_to_sixteen_beats(beats: str, fits: bool) -> N
     else:
         with pytest.raises(RecipeError, match="up to 16 beats"):
             LineNote("D4", beats)
+
+
+def test_a_range_of_more_than_an_octave_makes_a_line_harder() -> None:
+    one, two = (look_at(build(Recipe("G", octaves=octaves), "violin")).difficulty for octaves in (1, 2))
+    assert ("over an octave" in one, "over an octave" in two) == (False, True)
