@@ -84,13 +84,13 @@ def _covered() -> CoverageData:
 
 
 def tests_of(path: Path, line: int) -> list[str]:
-    """Those that run the line; of a line that is run when its module is read, those that run anything of the module, and what holds
-    the wire to what is committed. The quick ones first."""
+    """Those that run the line, the quick ones first; of a line that is run when its module is read, what holds the wire to what is
+    committed, and then those that run anything of the module."""
     by_line = _covered().contexts_by_lineno(str(ROOT / path))
     own = {context.split("|")[0] for context in by_line.get(line, ())} - {""}
     if not own:
         own = {context.split("|")[0] for contexts in by_line.values() for context in contexts} - {""} | {_WIRE}
-    return sorted(own & _seconds().keys(), key=lambda name: _seconds()[name])
+    return sorted(own & _seconds().keys(), key=lambda name: (name != _WIRE, _seconds()[name]))
 
 
 def _same(one: str, other: str) -> bool:

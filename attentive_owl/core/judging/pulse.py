@@ -105,7 +105,7 @@ def find_pulse(
     values = {value: own / beats_s[base] - 1.0 for value, own in beats_s.items()} if base is not None else {}
     off = tuple(value for value, share in values.items() if abs(share) > OUT_OF_PROPORTION)
     places = [stop.index for stop in stops]
-    places += _moved(steps, beats_s, usual_s, strays, set(places))
+    places += _moved(steps, beats_s, usual_s, strayed, set(places))
     fit = _fit(float(played[0].onset_s or 0.0), steps, score, places, off, rushed)
     if fit is None:
         return None
@@ -174,11 +174,10 @@ def _moved(
     steps: Sequence[Step],
     beats_s: dict[float, float],
     usual_s: float,
-    strays: Sequence[StrayNote],
+    strayed: Mapping[int, float],
     known: set[int],
 ) -> list[int]:
     """Notes from which on the pulse stands elsewhere: after a note that was passed over, or a stray one."""
-    before = {stray.before for stray in strays}
     found = []
     for step in steps:
         due = step.beats * beats_s.get(step.value, usual_s)
@@ -186,7 +185,7 @@ def _moved(
         if step.after in known:
             continue
         # What was kept from before the pupil went back can come earlier than its neighbour.
-        if ((not step.unbroken or step.after in before) and lost) or step.seconds <= 0:
+        if ((not step.unbroken or step.after in strayed) and lost) or step.seconds <= 0:
             found.append(step.after)
     return found
 

@@ -34,7 +34,7 @@ ATTACK_WEIGHTS = (
 )
 """Of a new stroke at a novelty peak: for each of `features.novelty.FEATURES` in its own unit, then for their square roots, then for the
 three products of roots that `_shaped` makes. `python -m bench.fit_attack`, on simulated and sampled strings, on an earlier ear. By
-hand they stay: what the fit gives on ear-10 moves no figure of docs/benchmark.md, but leaves 18 of 96 fast repeated notes of a held-out
+hand they stay: what the fit gives on ear-10 hardly moves docs/benchmark.md, but leaves 18 of 96 fast repeated notes of a held-out
 take to the teacher, where these leave none (`tests/core/test_benchmark.py`)."""
 
 STRUCK_WEIGHTS = (
@@ -45,7 +45,7 @@ STRUCK_WEIGHTS = (
     0.7,
     1.8,
 )
-"""That a place of a pattern was struck; of what `acceptance.rhythm_mismatch.Place.measures` has (log-odds, dB, dB, dB, log-odds).
+"""That a place of a pattern was struck; of what `acceptance.rhythm_mismatch.Place.measures` has (log-odds, dB, log-odds, dB, log-odds).
 `python -m bench.fit_rhythm`, on four sources of sound."""
 
 LIKENESS_WEIGHTS = (

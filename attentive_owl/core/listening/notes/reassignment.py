@@ -98,14 +98,13 @@ def absorb_held(path: Path, boundaries: Boundaries) -> Path:
     events: list[Segment | Move] = []
     for event in path.events:
         before = events[-1] if events else None
-        one = (
+        if (
             isinstance(event, Segment)
             and isinstance(before, Segment)
             and (before.stop, before.midi) == (event.start, event.midi)
             and (event.kind == "stray") != (before.kind == "stray")
             and boundaries.attack[event.start] < _SURE_STROKE
-        )
-        if one and isinstance(event, Segment) and isinstance(before, Segment):
+        ):
             written = before if event.kind == "stray" else event
             events[-1] = replace(written, start=before.start, stop=event.stop)
         else:
