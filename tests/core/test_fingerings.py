@@ -201,6 +201,28 @@ def test_a_drill_fingers_a_note_one_way(family: str, key: str) -> None:
         assert all(len(own) == 1 for own in places.values()), (tonic, places)
 
 
+@pytest.mark.parametrize("policy", FourthFinger)
+@pytest.mark.parametrize("key", INSTRUMENTS)
+def test_a_note_that_is_repeated_keeps_the_place_that_it_has_alone(key: str, policy: FourthFinger) -> None:
+    """A rhythm on each note of a scale is played with the fingers of the scale, however many strokes a note has."""
+
+    def one_of_each(tonic: str, pattern: str) -> list[tuple[int, str, int, str]]:
+        score = build(Recipe(tonic, pattern, octaves=2, fourth_finger=policy), key)
+        notes = [
+            (n.midi, n.placement.string, n.placement.finger, n.placement.position) for n in score.notes if n.placement
+        ]
+        # The top is played twice in any pattern.
+        return [note for before, note in pairwise([None, *notes]) if note != before]
+
+    for tonic in ("C", "G", "D", "A", "F", "Bb", "Eb"):
+        try:
+            alone = one_of_each(tonic, "quarters")
+        except UnplayableError:
+            continue
+        for pattern in ("eighths", "quarter-eighths", "sixteenths-eighths"):
+            assert one_of_each(tonic, pattern) == alone, (tonic, pattern)
+
+
 def test_signs_over_and_under_the_notes() -> None:
     c = build(Recipe("C"), "violin")
     assert [low_or_high(c, n) for n in c.notes[:8]] == ["", "", "", "low", "", "", "", "low"]

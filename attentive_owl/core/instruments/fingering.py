@@ -12,6 +12,9 @@ from enum import StrEnum
 from functools import lru_cache
 from itertools import pairwise
 
+import numpy as np
+from numpy.typing import NDArray
+
 from attentive_owl.core.instruments.catalogue import Instrument
 from attentive_owl.core.instruments.hands import Extension
 from attentive_owl.core.theory.pitch import Pitch
@@ -165,6 +168,30 @@ def _move_cost(before: _Place, after: _Place, upper: bool) -> float:
     return cost
 
 
+@lru_cache(maxsize=4096)
+def _place_costs(
+    instrument: Instrument, midi: int, policy: FourthFinger, descending: bool, one_note: bool
+) -> NDArray[np.float64]:
+    """(places of the pitch,)"""
+    places = _places(instrument, midi)
+    return np.array([place.cost + _policy_cost(place, instrument, policy, descending, one_note) for place in places])
+
+
+@lru_cache(maxsize=4096)
+def _move_costs(instrument: Instrument, before_midi: int, after_midi: int) -> NDArray[np.float64]:
+    """(places of the second pitch, places of the first): what it costs to go from one to the other."""
+    costs = np.array(
+        [
+            [_move_cost(before, after, instrument.fingers_touch) for before in _places(instrument, before_midi)]
+            for after in _places(instrument, after_midi)
+        ]
+    )
+    if before_midi == after_midi:
+        places = _places(instrument, after_midi)
+        costs += [[_COST_SHIFT * (a.placement != b.placement) for b in places] for a in places]
+    return costs
+
+
 def find_fingering(
     instrument: Instrument,
     sounding: Sequence[Pitch],
@@ -173,46 +200,42 @@ def find_fingering(
 ) -> tuple[tuple[FingerPlacement, ...], float]:
     """The cheapest fingering of a line of sounding pitches, and its cost.
 
-    A repeated pitch keeps its place. `pins` fixes the string, or string and finger, of single notes (by index). Raises UnplayableError,
+    A repeated pitch keeps its place, and is no more to the hand than one note. `pins` fixes the string, or string and finger, of single notes (by index). Raises UnplayableError,
     naming the note, where a pitch is out of reach or a pin can not sound it.
     """
     if not sounding:
         return (), 0.0
-    pins = pins or {}
-    columns: list[tuple[_Place, ...]] = []
-    descending = False
-    for index, pitch in enumerate(sounding):
-        places = _places(instrument, pitch.midi)
-        if index in pins:
-            places = tuple(place for place in places if pins[index].allows(place.placement))
-        if not places:
+    midis = [pitch.midi for pitch in sounding]
+    columns = [_places(instrument, midi) for midi in midis]
+    barred = {
+        index: np.array([not wanted.allows(place.placement) for place in columns[index]])
+        for index, wanted in (pins or {}).items()
+        if index < len(columns)
+    }
+    for index, (pitch, places) in enumerate(zip(sounding, columns, strict=True)):
+        if not places or (index in barred and barred[index].all()):
             raise UnplayableError(f"note {index + 1} ({pitch.spoken}) is out of reach on the {instrument.name.lower()}")
-        columns.append(places)
 
-    best = [place.cost + _policy_cost(place, instrument, policy, False) for place in columns[0]]
-    back: list[list[int]] = []
-    for index in range(1, len(columns)):
-        interval = sounding[index].midi - sounding[index - 1].midi
-        descending = interval < 0 if interval else descending
-        one_note = _crosses_for_one_note(instrument, sounding, index)
-        scores, pointers = [], []
-        for place in columns[index]:
-            options = [
-                score + _move_cost(before, place, instrument.fingers_touch)
-                for score, before in zip(best, columns[index - 1], strict=True)
-            ]
-            pointer = min(range(len(options)), key=options.__getitem__)
-            own = place.cost + _policy_cost(place, instrument, policy, descending, one_note)
-            if interval == 0 and place.placement != columns[index - 1][pointer].placement:
-                own += _COST_SHIFT
-            scores.append(options[pointer] + own)
-            pointers.append(pointer)
-        best, back = scores, [*back, pointers]
+    best = _place_costs(instrument, midis[0], policy, False, False)
+    back: list[NDArray[np.intp]] = []
+    descending = False
+    for index, midi in enumerate(midis):
+        if index > 0:
+            interval = midi - midis[index - 1]
+            descending = interval < 0 if interval else descending
+            options = best + _move_costs(instrument, midis[index - 1], midi)
+            back.append(options.argmin(axis=1))
+            best = options.min(axis=1)
+            if interval:
+                one_note = _crosses_for_one_note(instrument, sounding, index)
+                best = best + _place_costs(instrument, midi, policy, descending, one_note)
+        if index in barred:
+            best = np.where(barred[index], np.inf, best)
 
-    at = min(range(len(best)), key=best.__getitem__)
-    cost = best[at]
+    at = int(best.argmin())
+    cost = float(best[at])
     path = [columns[-1][at].placement]
     for index in range(len(columns) - 1, 0, -1):
-        at = back[index - 1][at]
+        at = int(back[index - 1][at])
         path.append(columns[index - 1][at].placement)
     return tuple(reversed(path)), cost
