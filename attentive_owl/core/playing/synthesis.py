@@ -7,6 +7,7 @@ Rossing, "The Physics of Musical Instruments", chapters on bowed strings; the fi
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -80,6 +81,17 @@ def _smooth_noise(rng: np.random.Generator, count: int, per_second: float, sampl
     return np.interp(np.linspace(0, knots - 1, count), np.arange(knots), rng.normal(0.0, 1.0, knots))
 
 
+def _partials(phase: NDArray[np.float64], start: float) -> Iterator[NDArray[np.float64]]:
+    """sin(n phase + start) for n = 1, 2, ..., each from the two before it: sin(a + b) = 2 cos(b) sin(a) - sin(a - b)."""
+    twice = 2.0 * np.cos(phase)
+    before, now = np.full_like(phase, np.sin(start)), np.sin(phase + start)
+    while True:
+        yield now
+        after = twice * now
+        after -= before
+        before, now = now, after
+
+
 def _bow(
     stroke: list[PerformedNote], instrument_key: str, sample_rate: int, rng: np.random.Generator
 ) -> tuple[Samples, list[Truth]]:
@@ -98,7 +110,9 @@ def _bow(
     place = np.searchsorted(bounds, time, side="right")
     width = np.array([note.vibrato_cents for note in stroke])[place]
     phase_0 = rng.uniform(0, 2 * np.pi)
-    cents = width * np.sin(2 * np.pi * _VIBRATO_HZ * time + phase_0) * np.clip((time - 0.12) / 0.15, 0.0, 1.0)
+    cents = np.zeros(count)
+    if width.any():
+        cents += width * np.sin(2 * np.pi * _VIBRATO_HZ * time + phase_0) * np.clip((time - 0.12) / 0.15, 0.0, 1.0)
     cents += 1.6 * _smooth_noise(rng, count, 6.0, sample_rate) - 14.0 * np.exp(-time / 0.012)
     for note in stroke:
         if note.slide_s:
@@ -106,22 +120,26 @@ def _bow(
             cents += np.where(since >= 0.0, note.slide_cents * np.clip(1.0 - since / note.slide_s, 0.0, 1.0), 0.0)
     hz = frequency_hz(0.0) * 2.0 ** ((midi + cents / 100.0) / 12.0)
 
-    rise = np.sin(0.5 * np.pi * np.clip(time / attack_s, 0.0, 1.0)) ** 2
-    fall_from = length_s - 0.4 * release_s
-    fall = np.cos(0.5 * np.pi * np.clip((time - fall_from) / release_s, 0.0, 1.0)) ** 2
+    # Sines are dear: only where the level moves.
+    rising, falling = time < attack_s, time > length_s - 0.4 * release_s
+    rise, fall = np.ones(count), np.ones(count)
+    rise[rising] = np.sin(0.5 * np.pi * time[rising] / attack_s) ** 2
+    fallen = (time[falling] - (length_s - 0.4 * release_s)) / release_s
+    fall[falling] = np.cos(0.5 * np.pi * np.minimum(fallen, 1.0)) ** 2
     envelope = rise * fall * (1.0 + 0.10 * _smooth_noise(rng, count, 8.0, sample_rate))
 
     sound = np.zeros(count)
-    rotor = np.exp(2j * np.pi * np.cumsum(hz) / sample_rate)
-    turning = rotor * np.exp(1j * rng.uniform(0, 2 * np.pi))
+    partials = _partials(2 * np.pi * np.cumsum(hz) / sample_rate, rng.uniform(0, 2 * np.pi))
     note_hz = np.array([frequency_hz(float(p)) for p in pitches])
-    harmonics = int(min(_MAX_HARMONICS, _TOP_HZ / note_hz.min()))
-    for number in range(1, harmonics + 1):
-        gains = _body_gain(instrument_key, note_hz * number) / number
-        gains[note_hz * number > 0.45 * sample_rate] = 0.0
+    numbers = np.arange(1, int(min(_MAX_HARMONICS, _TOP_HZ / note_hz.min())) + 1)
+    partials_hz = np.outer(numbers, note_hz)
+    gains = np.where(partials_hz > 0.45 * sample_rate, 0.0, _body_gain(instrument_key, partials_hz) / numbers[:, None])
+    attack = rise[rising]
+    for number, gain, turning in zip(numbers, gains, partials, strict=False):
+        partial = turning * (gain[0] if len(stroke) == 1 else gain[place])
         # Upper harmonics speak a little later than the first.
-        sound += gains[place] * turning.imag * rise ** (0.15 * min(number - 1, 8))
-        turning *= rotor
+        partial[: len(attack)] *= attack ** (0.15 * min(int(number) - 1, 8))
+        sound += partial
     sound *= envelope
     loud = float(np.sqrt(np.mean(sound**2))) + 1e-9
     scratch = 0.02 + 0.22 * np.exp(-time / 0.018)
@@ -147,12 +165,11 @@ def _pluck(
     if note.open_string:
         decay_s *= 1.8
     sound = np.zeros(count)
-    rotor = np.exp(2j * np.pi * hz * time)
-    turning = rotor * np.exp(1j * rng.uniform(0, 2 * np.pi))
-    for number in range(1, int(min(_MAX_HARMONICS, _TOP_HZ / hz)) + 1):
-        gain = float(_body_gain(instrument_key, np.array([hz * number]))[0]) / number**1.4
-        sound += gain * turning.imag * np.exp(-time * number**0.8 / decay_s)
-        turning *= rotor
+    partials = _partials(2 * np.pi * hz * time, rng.uniform(0, 2 * np.pi))
+    numbers = np.arange(1, int(min(_MAX_HARMONICS, _TOP_HZ / hz)) + 1)
+    gains = _body_gain(instrument_key, np.float64(hz) * numbers) / numbers**1.4
+    for number, gain, turning in zip(numbers, gains, partials, strict=False):
+        sound += gain * turning * np.exp(-time * number**0.8 / decay_s)
     sound *= np.clip(time / 0.004, 0.0, 1.0) * np.clip((ring_s - time) / 0.03, 0.0, 1.0)
     thump = rng.normal(0.0, 0.4, count) * np.exp(-time / 0.004)
     return ((sound + thump) / 4.0).astype(np.float32), [Truth(note, 0.001, ring_s - 0.03)]
