@@ -19,7 +19,7 @@ def check(
     expectations: Expectations,
     others: Sequence[OtherLine] = (),
 ) -> Report:
-    """Hear and judge. A refused take gives a report too.
+    """Hear and judge a recording (one channel, shape (n,), full scale +-1). A refused take gives a report too.
 
     The ear expects the assignment's tempo, and finds the pupil's own from there.
     """

@@ -19,6 +19,7 @@ Line = tuple[int, ...]
 
 
 def line_of(score: Score) -> Line:
+    """The pitches of a score one after another as they are written, (key number, ...); a repeated pitch once."""
     return tuple(midi for midi, _ in groupby(note.midi for note in score.notes))
 
 

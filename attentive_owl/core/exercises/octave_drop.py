@@ -30,6 +30,7 @@ class _Sounding(Protocol):
 
 
 def sounding(line: Sequence[_Sounding]) -> list[Pitch]:
+    """The pitches of a line in order, without its rests."""
     return [place.pitch for place in line if place.pitch is not None]
 
 

@@ -74,4 +74,5 @@ def extension_sign(score: Score, note: ScoreNote) -> str:
 
 
 def note_name(score: Score, note: ScoreNote, names: NoteNames = NoteNames.LETTERS) -> str:
+    """A note as it is said in its score's key."""
     return say(note.pitch, names, score.key)

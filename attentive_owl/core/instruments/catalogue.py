@@ -89,6 +89,7 @@ class Instrument:
         return self.strings[0].pitch
 
     def string(self, name: str) -> OpenString:
+        """One string by its name. Raises ValueError where the instrument has none of that name."""
         for string in self.strings:
             if string.name == name:
                 return string

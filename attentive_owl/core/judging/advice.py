@@ -21,6 +21,7 @@ _MOST_NAMED = 3
 
 
 def speaker_of(evidence: Evidence) -> Speaker:
+    """Who speaks of this take: note names, note values and tapes as the studio has them."""
     by = evidence.expectations
     return Speaker(evidence.score, by.names, by.values, by.tapes)
 

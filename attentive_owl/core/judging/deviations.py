@@ -62,6 +62,8 @@ class Deviation:
 def deviations(
     performance: Performance, score: Score, expectations: Expectations, pulse: Pulse | None, tuning: Tuning
 ) -> tuple[Deviation, ...]:
+    """How far each written note is off, one a note and in their order: pitch in cents by the temperament, with the tuning and without;
+    onset in milliseconds against the pulse. None where it was not heard or nothing can be said of it."""
     by_ear = put_right_by_ear(tuning, performance, score, expectations)
     out = []
     for note, heard in zip(score.notes, performance.chosen.notes, strict=True):

@@ -184,5 +184,6 @@ TITLES: dict[str, str] = {
 
 
 def refusal_words(refusal: Refusal, speaker: Speaker) -> Words:
+    """Why a take is not judged, for its three readers."""
     said = REFUSALS[refusal.code](refusal, speaker)
     return Words(capital(said.child), capital(said.parent), capital(said.teacher))

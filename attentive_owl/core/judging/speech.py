@@ -70,6 +70,7 @@ class Speaker:
 
 
 def finger(number: int | None) -> str:
+    """ "first finger" for 1, as it is said; "finger" where it is not known or the string is open."""
     return _FINGERS.get(number or 0, "finger") if number else "finger"
 
 
@@ -90,4 +91,5 @@ def counted(count: int, one: str, several: str | None = None) -> str:
 
 
 def capital(text: str) -> str:
+    """The sentence with its first letter raised, the rest as it is."""
     return text[:1].upper() + text[1:]

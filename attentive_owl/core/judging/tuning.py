@@ -70,6 +70,7 @@ def raw_cents(note: ScoreNote, heard: HeardNote, score: Score, expectations: Exp
 
 
 def find_tuning(performance: Performance, score: Score, expectations: Expectations) -> Tuning:
+    """How instrument and strings are tuned, in cents over A4 = 440: by open strings of this take, else by today's tuning check; nothing is said of a string that neither has heard."""
     opens, stopped = _heard(performance, score, expectations)
     strings = {name: _from_take(values) for name, values in opens.items()}
     for name, cents in expectations.open_strings.items():

@@ -31,7 +31,7 @@ class OneNote:
 def hear_one_note(
     samples: NDArray[np.floating], sample_rate: int, instrument: Instrument, wanted_midi: float
 ) -> OneNote | None:
-    """What sounds in about half a second (one channel); None where no steady note of the instrument is heard."""
+    """What sounds in about half a second of one channel, shape (n,); None where no steady note of the instrument is heard."""
     working = without_rumble(to_working_rate(samples, sample_rate), frequency_hz(instrument.lowest.midi))
     heard = period_candidates(
         working, frequency_hz(instrument.lowest.midi - 1.5), frequency_hz(instrument.highest.midi + 1.5)

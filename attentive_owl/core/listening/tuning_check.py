@@ -45,7 +45,7 @@ def in_tune(cents: float, uncertainty_cents: float = 0.0) -> bool:
 def hear_open_string(
     samples: NDArray[np.floating], sample_rate: int, instrument: Instrument, a4_hz: float = 440.0
 ) -> StringHeard | None:
-    """The string that sounds in about 0.3 s of sound (one channel); None where nothing near a string is heard."""
+    """The string that sounds in about 0.3 s of one channel, shape (n,); None where nothing near a string is heard."""
     working = without_rumble(to_working_rate(samples, sample_rate), frequency_hz(instrument.lowest.midi))
     strings = [string.pitch for string in instrument.strings]
     lowest, highest = strings[0].midi - _FURTHEST_SEMITONES, strings[-1].midi + 12 + _FURTHEST_SEMITONES

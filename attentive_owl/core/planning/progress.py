@@ -64,6 +64,7 @@ class Standpoint:
 
 
 def standpoint(step: OnStep, today: date) -> Standpoint:
+    """Where a pupil stands on a step by `today`, and since when."""
     good = [own.bpm for own in step.goes if own.good]
     best = max(good, default=None)
     at = len(step.goes)

@@ -29,14 +29,14 @@ class Company(StrEnum):
 
 
 def click(sample_rate: int, strong: bool) -> Samples:
-    """One tick of wood: 40 ms, well above the pitch of every string."""
+    """One tick of wood, shape (n,): 40 ms, well above the pitch of every string."""
     time = np.arange(int(0.04 * sample_rate)) / sample_rate
     hz = 2600.0 if strong else 2100.0
     return (0.3 * np.sin(2 * np.pi * hz * time) * np.exp(-time / 0.008)).astype(np.float32)
 
 
 def drone(score: Score, seconds: float, sample_rate: int) -> Samples:
-    """The tonic with its fifth and octave, swelling in and out softly; pure fifths, so that it does not beat."""
+    """The tonic with its fifth and octave, shape (n,), swelling in and out softly; pure fifths, so that it does not beat."""
     root = score.tonic.midi % 12 + 48
     time = np.arange(int(seconds * sample_rate)) / sample_rate
     sound = np.zeros(len(time))
@@ -63,7 +63,7 @@ def _plucked(midi: float, seconds: float, sample_rate: int) -> NDArray[np.float6
 
 
 def backing(score: Score, seconds: float, sample_rate: int) -> Samples:
-    """Twelve bars of I, IV and V in the exercise's key and meter, over and over: a bass note on one, chords after it."""
+    """Twelve bars of I, IV and V in the exercise's key and meter, over and over, shape (n,): a bass note on one, chords after it."""
     pulse_s = float(score.meter.pulse_beats) * 60.0 / score.tempo_bpm
     pulses = round(float(score.meter.measure_beats / score.meter.pulse_beats))
     third = 3 if score.key.mode is Mode.MINOR else 4

@@ -23,7 +23,7 @@ class Room:
 
 
 def place_in_room(sound: Samples, sample_rate: int, room: Room, seed: int = 0) -> Samples:
-    """The sound as a microphone in the room would give it, same length."""
+    """The sound as a microphone in the room would give it: shape (n,) both."""
     # Imported here: scipy.signal takes a second, and most processes never play.
     from scipy import signal
 

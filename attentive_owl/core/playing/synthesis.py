@@ -37,7 +37,7 @@ class Truth:
 def render(
     performed: Performed, instrument_key: str, sample_rate: int = 44100, seed: int = 0
 ) -> tuple[Samples, tuple[Truth, ...]]:
-    """Sound (mono, peak about 0.5) and the truth of each note, in the order played."""
+    """Sound (shape (n,), peak about 0.5) and the truth of each note, in the order played."""
     rng = np.random.default_rng([seed, 77])
     out = np.zeros(int(performed.duration_s * sample_rate) + sample_rate, np.float32)
     truths: list[Truth] = []

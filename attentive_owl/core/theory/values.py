@@ -34,4 +34,5 @@ def value_name(beats: float, values: NoteValues, *, several: bool = True) -> str
 
 
 def measure_name(values: NoteValues, *, several: bool = False) -> str:
+    """ "measure" or "bar", as the names of note values go with it; lower case."""
     return ("measure" if values is NoteValues.QUARTER else "bar") + ("s" if several else "")

@@ -47,6 +47,8 @@ class _Candidate:
 
 
 def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
+    """Causes of the hand that explain the stopped notes together, what explains most first; each is looked for in what those before it leave
+    over, in cents, with the tuning taken off."""
     stopped = tuple(
         d
         for d in evidence.notes

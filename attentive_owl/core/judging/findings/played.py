@@ -34,6 +34,7 @@ class Reach:
 
 
 def reach_of(score: Score, heard_pass: HeardPass) -> Reach:
+    """From where to where a pass was played, and what was left out in between."""
     missing = [note.index for note in heard_pass.notes if note.status == NoteStatus.MISSED]
     heard = [note.index for note in heard_pass.notes if note.status != NoteStatus.MISSED]
     if not missing or not heard:

@@ -34,7 +34,7 @@ _HELD_OVER = 0.3
 
 
 def has_pitch(candidates: Candidates, sounding: NDArray[np.bool_]) -> bool:
-    """Whether enough of the sounding frames have a clear pitch."""
+    """Whether enough of the sounding frames, shape (frames,), have a clear pitch."""
     if not sounding.any():
         return False
     clear = np.bincount(candidates.frame[candidates.dip < 0.2], minlength=candidates.frames) > 0

@@ -56,7 +56,7 @@ def _note_log(pitch: Array, quiet: Array) -> Array:
 
 
 def quiet_probability(level: Array, gate: Gate) -> Array:
-    """Silence by level: between the floor and the playing, nearer the floor (a logistic of 2 dB)."""
+    """Silence by level (dB), shape (frames,): between the floor and the playing, nearer the floor (a logistic of 2 dB)."""
     middle = max(gate.floor_db + min(8.0, 0.4 * gate.snr_db), gate.loud_db - 32.0)
     smooth = moving_mean(level, 1, 1)
     return logistic((middle - smooth) / 2.0)
@@ -65,7 +65,7 @@ def quiet_probability(level: Array, gate: Gate) -> Array:
 def emission(
     candidates: Candidates, level: Array, gate: Gate, lowest: int, highest: int, tuning_semitones: float
 ) -> Emission:
-    """Emission for the semitones lowest..highest of an instrument that stands `tuning_semitones` from A4 = 440."""
+    """Emission, (frames, semitones), for the semitones lowest..highest of an instrument that stands `tuning_semitones` from A4 = 440."""
     count = highest - lowest + 1
     frames = candidates.frames
     position = candidates.midi - tuning_semitones - lowest

@@ -77,6 +77,7 @@ def usual_frames(path: Path, boundaries: Boundaries) -> float:
 
 
 def frames_of(event: Segment, boundaries: Boundaries) -> int:
+    """How many frames a segment lasts."""
     return int(boundaries.frame[event.stop] - boundaries.frame[event.start])
 
 
@@ -119,6 +120,7 @@ class Fit:
 
 
 def fit_of(path: Path, boundaries: Boundaries) -> Fit:
+    """How well the fullest pass of a path agrees with what is written."""
     full, usual = fullest(path), usual_frames(path, boundaries)
     before, _, after = in_one_breath(path, boundaries, full, usual)
     between = sum(frames_of(stray, boundaries) > 0.5 * usual for stray in full.between)

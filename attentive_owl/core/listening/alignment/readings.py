@@ -59,6 +59,7 @@ _STACCATO_SHARE = 0.5
 
 
 def line_for(score: Score, shift: int) -> Line:
+    """What is written, `shift` semitones away, as the decoder takes it: key numbers and seconds at the written tempo, arrays of shape (notes,)."""
     beat_s = 60.0 / score.tempo_bpm
     notes = score.notes
     starts = [float(note.start_beats) for note in notes] + [float(score.end_beats)]

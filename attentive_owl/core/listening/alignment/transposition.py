@@ -15,7 +15,7 @@ _MOST_SHIFTS = 2
 
 
 def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64]) -> float:
-    """Deviation from the equal-tempered grid in semitones (-0.5..0.5): a circular mean over sounding frames, then the
+    """Deviation from the equal-tempered grid in semitones (-0.5..0.5), of frames of shape (frames,) and a line of shape (notes,): a circular mean over sounding frames, then the
     sign near half a semitone is settled by which side meets more of the written pitches."""
     use = sounding[candidates.frame] & (candidates.dip < 0.25)
     if not use.any():
@@ -32,7 +32,9 @@ def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_num
 def likely_shifts(
     candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64], fraction: float
 ) -> list[int]:
-    """Shifts worth decoding, no shift first; others only where they meet more of what sounds."""
+    """Shifts worth decoding, no shift first; others only where they meet more of what sounds.
+
+    sounding: shape (frames,); key_numbers: of the line, shape (notes,); fraction: semitones by which all of it lies off."""
     use = sounding[candidates.frame] & (candidates.dip < 0.25)
     coverage = {
         shift: _coverage(candidates, use, key_numbers.astype(np.float64) + shift + fraction) for shift in SHIFTS
@@ -44,7 +46,7 @@ def likely_shifts(
 def met_by(
     candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64], fraction: float
 ) -> float:
-    """How well some pitches meet what sounds, 0..1."""
+    """How well some pitches meet what sounds, 0..1; shapes as for `likely_shifts` (frames,) and (notes,)."""
     use = sounding[candidates.frame] & (candidates.dip < 0.25)
     return _coverage(candidates, use, key_numbers.astype(np.float64) + fraction)
 

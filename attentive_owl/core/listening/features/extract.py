@@ -55,12 +55,12 @@ def take_in(samples: NDArray[np.floating], sample_rate: int, instrument: Instrum
 
 
 def lowest_hz(written: NDArray[np.int64], instrument: Instrument) -> float:
-    """An octave below what is written: another instrument's line has to be heard as what it is."""
+    """An octave below what is written, key numbers of shape (notes,): another instrument's line has to be heard as what it is."""
     return frequency_hz(min(instrument.lowest.midi - 1.6, float(written.min()) - 12.6))
 
 
 def highest_heard(written: NDArray[np.int64]) -> int:
-    """Key number up to which is listened: an octave above what is written, on low strings a twelfth, at which they whistle."""
+    """Key number up to which is listened: an octave above what is written, shape (notes,), on low strings a twelfth, at which they whistle."""
     highest = int(written.max())
     return highest + (19 if frequency_hz(highest + 19.5) < _LOW_TOP_HZ else 12)
 
@@ -72,7 +72,7 @@ def pitches_in(recording: Recording, written: NDArray[np.int64], instrument: Ins
 
 
 def level_in(recording: Recording, written: NDArray[np.int64], instrument: Instrument) -> Array:
-    """dB, over a window that holds the longest period."""
+    """dB, shape (frames,), over a window that holds the longest period of what is written (key numbers, shape (notes,))."""
     return level_db(recording.working, max(_SHORTEST_LEVEL_WINDOW_S, 1.0 / lowest_hz(written, instrument)))
 
 

@@ -28,6 +28,7 @@ def moving_max(curve: Array, before: int, after: int) -> Array:
 
 
 def moving_min(curve: Array, before: int, after: int) -> Array:
+    """The least of the window from `before` values before to `after` values after each; shape (n,)."""
     return -moving_max(-curve, before, after)
 
 

@@ -26,27 +26,29 @@ def to_working_rate(samples: NDArray[np.floating], sample_rate: int) -> Samples:
 
 
 def resampled(samples: Samples, from_hz: int, to_hz: int) -> Samples:
-    """By soxr's linear-phase filter for 16 bits."""
+    """Samples of shape (n,) at another rate, by soxr's linear-phase filter for 16 bits."""
     return samples if from_hz == to_hz else np.asarray(soxr.resample(samples, from_hz, to_hz, "MQ"), np.float32)
 
 
 def without_rumble(samples: Samples, lowest_hz: float) -> Samples:
-    """Without what lies well under the lowest note: a fan, the street, wind, a microphone whose rest is not at zero. Second
+    """Samples, shape (n,), without what lies well under the lowest note: a fan, the street, wind, a microphone whose rest is not at zero. Second
     order, so that the lowest note itself is late by two or three milliseconds at most."""
     return high_passed(samples, _RUMBLE_SHARE * lowest_hz, RATE_HZ)
 
 
 def frame_count(samples: Samples) -> int:
+    """Frames that a sound of shape (n,) has, one at least."""
     return max(len(samples) // HOP, 1)
 
 
 def framed(samples: Samples, length: int, first: int, count: int, hop: int = HOP) -> Samples:
-    """Frames `first`..`first + count` of `length` samples, each centred on its time (frame * hop), zero-padded."""
+    """Frames `first`..`first + count` of `length` samples, each centred on its time (frame * hop), zero-padded;
+    shape (count, length)."""
     return pieces(samples, first * hop - length // 2, length, count, hop)
 
 
 def pieces(samples: Samples, start: int, length: int, count: int, hop: int) -> Samples:
-    """`count` pieces of `length` samples, the first at `start` and each `hop` after the one before, zero-padded."""
+    """`count` pieces of `length` samples, the first at `start` and each `hop` after the one before, zero-padded; shape (count, length)."""
     stop = start + (count - 1) * hop + length
     left, right = max(-start, 0), max(stop - len(samples), 0)
     piece = samples[max(start, 0) : max(min(stop, len(samples)), 0)]
@@ -56,6 +58,7 @@ def pieces(samples: Samples, start: int, length: int, count: int, hop: int) -> S
 
 
 def decibels(power: Array) -> Array:
+    """10 log10 of a power, of any shape (...); -120 dB at the least."""
     return 10.0 * np.log10(np.maximum(power, 1e-12))
 
 

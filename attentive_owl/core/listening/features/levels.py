@@ -22,7 +22,7 @@ _CORE = (0.2, 0.8)
 
 
 def level_db(samples: Samples, window_s: float) -> Array:
-    """Level of every frame over a short window, in dB."""
+    """Level of every frame over a short window, in dB, shape (frames,)."""
     total = frame_count(samples)
     length = max(int(window_s * RATE_HZ), 16)
     power = running_power(samples)
@@ -33,7 +33,7 @@ def level_db(samples: Samples, window_s: float) -> Array:
 
 
 def fine_level_db(samples: Samples, window_s: float) -> Array:
-    """Level every millisecond; three running means in a row weigh like a bell of about `window_s`."""
+    """Level every millisecond, in dB, shape (milliseconds,); three running means in a row weigh like a bell of about `window_s`."""
     box = max(int(window_s * RATE_HZ / 3), 5)
     power = np.pad(samples.astype(np.float64) ** 2, box)
     for _ in range(3):
@@ -42,7 +42,7 @@ def fine_level_db(samples: Samples, window_s: float) -> Array:
 
 
 def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
-    """Median level of the middle 60 %."""
+    """Median level of the middle 60 %, in dB; fine: `fine_level_db`, shape (milliseconds,)."""
     low, high = (int((begin_s + share * (end_s - begin_s)) / FINE_HOP_S) for share in _CORE)
     piece = fine[low : max(high, low + 1)]
     return float(np.median(piece)) if len(piece) else -120.0

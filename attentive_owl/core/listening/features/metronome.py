@@ -44,7 +44,7 @@ class ClickPulse:
 
 
 def find_click(samples: Samples) -> ClickPulse | None:
-    """The pulse of a click, or None. samples: at the working rate. Looked for minute by minute, so that time grows with length
+    """The pulse of a click, or None. samples: at the working rate, shape (n,). Looked for minute by minute, so that time grows with length
     and not with its square; from the minute that has the most of it the grid is followed to both sides."""
     impulse = _impulse_db(samples)
     peaks = np.flatnonzero((impulse > _LEAST_DB) & (impulse >= moving_max(impulse, 4, 4)))

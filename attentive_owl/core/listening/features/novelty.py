@@ -40,7 +40,7 @@ _CLICK_FRAMES = 11
 
 
 def spectral_flux(samples: Samples) -> Array:
-    """Rise of the band levels over 15 ms, in dB averaged over bands (log-frequency bands, half-wave rectified;
+    """Rise of the band levels over 15 ms, in dB averaged over bands, shape (frames,) (log-frequency bands, half-wave rectified;
     after Boeck and Widmer, "Maximum filter vibrato suppression for onset detection", DAFx 2013: the earlier frame is
     widened over neighbouring bands, so that vibrato and wobble do not count as something new)."""
     total = frame_count(samples)

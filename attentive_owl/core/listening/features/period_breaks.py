@@ -24,7 +24,7 @@ _FLOOR = 1e-3
 
 
 def windows(period: Array) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Samples to look at before and after a moment, for periods in samples."""
+    """Samples to look at before and after a moment, for periods in samples; each of shape (n,)."""
     before, after = (np.maximum(least * RATE_HZ, period).astype(np.int64) for least in WINDOWS_S)
     return before, after
 
@@ -42,7 +42,7 @@ def step_db(
     left: Array, at: NDArray[np.int64], before: NDArray[np.int64], after: NDArray[np.int64], floor: Array
 ) -> Array:
     """How much louder what is left is after each moment than before it, in dB. left: `running_power` of a residue; `at` and
-    the windows in samples; floor: power under which nothing counts."""
+    the windows in samples, shape (moments,); floor: power under which nothing counts."""
     low, high = np.maximum(at - before, 0), np.minimum(at + after, len(left) - 1)
     later = (left[high] - left[at]) / np.maximum(high - at, 1)
     earlier = (left[at] - left[low]) / np.maximum(at - low, 1)

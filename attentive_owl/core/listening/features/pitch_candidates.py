@@ -84,7 +84,8 @@ class Candidates:
         return np.bincount(self.frame, self.probability, self.frames).astype(np.float64)
 
     def nearest(self, pitch: float, first: int, last: int, reach: float) -> tuple[NDArray[np.int64], Array]:
-        """The likeliest candidate within `reach` semitones of `pitch` in each frame of first..last: frames, pitches."""
+        """The likeliest candidate within `reach` semitones of `pitch` in each frame of first..last: frames that have one and
+        its pitch, each of shape (found,)."""
         part = slice(*np.searchsorted(self.frame, [first, last]))
         distance = np.abs(self.midi[part] - pitch)
         inside = np.flatnonzero(distance < reach)
@@ -134,7 +135,7 @@ def _grid(rate_hz: int, hop: int, lowest_hz: float, highest_hz: float) -> _Grid:
 
 
 def period_candidates(samples: Samples, lowest_hz: float, highest_hz: float) -> Candidates:
-    """Candidates between two frequencies. Memory grows with the number of candidates, not of lags."""
+    """Candidates between two frequencies in samples of shape (n,) at the working rate. Memory grows with the number of candidates, not of lags."""
     total = frame_count(samples)
     grid = _grid(RATE_HZ, HOP, lowest_hz, highest_hz)
     if lowest_hz < _LOW_HZ and highest_hz < _HALF_RATE_BELOW_HZ:

@@ -28,7 +28,7 @@ class Gate:
 
 
 def short_level_db(samples: Samples) -> Array:
-    """Level of every hop (5 ms), in dB."""
+    """Level of every hop (5 ms), in dB, shape (hops,)."""
     count = len(samples) // HOP
     if count == 0:
         return np.array([-120.0])
@@ -37,7 +37,7 @@ def short_level_db(samples: Samples) -> Array:
 
 
 def gate_recording(samples: Samples, as_recorded: Samples) -> Gate:
-    """Judge the recording (at the working rate): levels of `samples`, without rumble, and clipping as it was recorded. The floor
+    """Judge the recording (at the working rate, shape (n,)): levels of `samples`, without rumble, and clipping as it was recorded. The floor
     is the level of the quietest hundredth, 50 ms at a time: there may be little silence around long playing."""
     level = short_level_db(samples)
     smooth = np.convolve(level, np.ones(10) / 10, mode="same") if len(level) > 20 else level

@@ -71,7 +71,7 @@ class Span:
 
 
 def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Candidates) -> list[float]:
-    """Onsets in seconds, one a span; spans follow one another in time."""
+    """Onsets in seconds, one a span; spans follow one another in time. samples: shape (n,); fine: dB every millisecond, shape (milliseconds,)."""
     places = [_place(number, spans, samples, fine, candidates) for number in range(len(spans))]
     leads = [p.crossed - p.own for p in places if p.own is not None and p.crossed is not None]
     leads = [lead for lead in leads if _LEAD_RANGE_S[0] <= lead <= _LEAD_RANGE_S[1]]

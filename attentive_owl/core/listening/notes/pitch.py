@@ -56,7 +56,7 @@ def refine(
     fine: Array,
     tuning_semitones: float,
 ) -> list[Refined]:
-    """Ends and pitches of segments that follow one another in time."""
+    """Ends and pitches of segments that follow one another in time; fine: dB every millisecond, shape (milliseconds,)."""
     refined = []
     for number, (segment, end, onset) in enumerate(zip(segments, ends_s, onsets_s, strict=True)):
         limit = end
@@ -80,7 +80,7 @@ def _offset(onset: float, limit: float, fine: Array) -> float:
 
 
 def bowed_until(onset: float, offset: float, fine: Array) -> float:
-    """When the level falls for good from that of the bowed note: a string, and the room, ring on when the bow has left."""
+    """When the level (`fine_level_db`, shape (milliseconds,)) falls for good from that of the bowed note: a string, and the room, ring on when the bow has left."""
     low, high = int(onset / FINE_HOP_S), max(int(offset / FINE_HOP_S), int(onset / FINE_HOP_S) + 1)
     level = fine[low:high]
     if not len(level):

@@ -390,7 +390,7 @@ def like_notes(index: int, score: Score) -> range:
 
 
 def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
-    """Moments (s) in the gaps between segments at which a stroke surely begins and sound follows."""
+    """Moments (s), shape (n,), in the gaps between segments at which a stroke surely begins and sound follows."""
     bare = _between_segments(path, boundaries)[boundaries.frame]
     reach = int(_SOUND_FOLLOWS_S / HOP_S)
     return np.array(
@@ -403,7 +403,7 @@ def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> 
 
 
 def unexplained_sound(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
-    """Moments (s), a frame each, in the gaps between segments at which something sounds that has no pitch of its own: two
+    """Moments (s), shape (n,), a frame each, in the gaps between segments at which something sounds that has no pitch of its own: two
     strings at once, or a bow that scrapes."""
     bare = _between_segments(path, boundaries)[: len(heard.quiet)]
     moments: Array = np.flatnonzero(bare & (heard.quiet < _LEAST_QUIET)).astype(np.float64) * HOP_S
@@ -420,7 +420,7 @@ def _between_segments(path: Path, boundaries: Boundaries) -> NDArray[np.bool_]:
 
 
 def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: Array) -> bool:
-    """Whether something that no note explains sounded for half a missing note's time between the notes around it."""
+    """Whether something that no note explains (`unexplained_sound`, shape (n,)) sounded for half a missing note's time between the notes around it."""
     before, after = _neighbours(heard, missing, missing)
     pace = pace_of(heard, score)
     if not before or not after or pace is None:
@@ -430,7 +430,7 @@ def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: A
 
 
 def stroke_near(missing: int, heard: dict[int, T], score: Score, strokes_s: Array) -> bool:
-    """Whether something that no note explains was struck between the notes around a missing one, or around the run of
+    """Whether something that no note explains (`unexplained_strokes`, shape (n,)) was struck between the notes around a missing one, or around the run of
     notes on its pitch: which of them is missing is a guess."""
     run = like_notes(missing, score)
     before = max((item.offset_s for index, item in heard.items() if index < run.start), default=-np.inf)

@@ -62,6 +62,7 @@ class Around:
 
 
 def passes_of(path: Path, refined: dict[int, Refined], score: Score, around: Around) -> tuple[HeardPass, ...]:
+    """Every time that the line was played through or begun, with what was heard of each note; a try of one or two notes is none."""
     passes: list[HeardPass] = []
     for events in path.passes():
         restarts = [(event.origin, event.target) for _, event in events if isinstance(event, Move) and event.goes_back]
