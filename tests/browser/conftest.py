@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 import soundfile
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 from sqlalchemy import Engine
 
 from attentive_owl.core.exercises import Recipe, build
@@ -28,6 +28,9 @@ ARGUMENTS = [
 ]  # fmt: skip
 # The fake microphone starts its file anew when it is opened: the playing begins after count-in (four beats at 100).
 LEAD_S = 5.0
+PATIENCE_MS = 30_000
+"""Two browsers, two servers and two ears share two cores."""
+expect.set_options(timeout=PATIENCE_MS)
 
 
 def _answers(port: int) -> bool:
@@ -103,7 +106,7 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
         )
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(20_000)
+        page.set_default_timeout(PATIENCE_MS)
         page.on("pageerror", lambda error: complaints.append(str(error)))
         page.on("console", lambda m: complaints.append(m.text) if "Content Security Policy" in m.text else None)
         return page
