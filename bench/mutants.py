@@ -27,6 +27,7 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cache
+from itertools import zip_longest
 from pathlib import Path
 from queue import Queue
 
@@ -84,13 +85,18 @@ def _covered() -> CoverageData:
 
 
 def tests_of(path: Path, line: int) -> list[str]:
-    """Those that run the line, the quick ones first; of a line that is run when its module is read, what holds the wire to what is
-    committed, and then those that run anything of the module."""
+    """Those that run the line, the quickest of each module of tests in turn, so that those of other rules do not crowd out its own; of a
+    line that is run when its module is read, what holds the wire to what is committed, and then those that run anything of the
+    module."""
     by_line = _covered().contexts_by_lineno(str(ROOT / path))
     own = {context.split("|")[0] for context in by_line.get(line, ())} - {""}
     if not own:
         own = {context.split("|")[0] for contexts in by_line.values() for context in contexts} - {""} | {_WIRE}
-    return sorted(own & _seconds().keys(), key=lambda name: (name != _WIRE, _seconds()[name]))
+    by_module: dict[str, list[str]] = defaultdict(list)
+    for name in sorted(own & _seconds().keys(), key=lambda name: (name != _WIRE, _seconds()[name])):
+        by_module[name.split("::")[0]].append(name)
+    modules = sorted(by_module.values(), key=lambda names: (names[0] != _WIRE, _seconds()[names[0]]))
+    return [name for turn in zip_longest(*modules) for name in turn if name is not None]
 
 
 def _same(one: str, other: str) -> bool:

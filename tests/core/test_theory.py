@@ -16,12 +16,14 @@ from attentive_owl.core.theory import (
     KeySignature,
     Meter,
     Mode,
+    NoteNames,
     Pitch,
     Temperament,
     cents_between,
     frequency_hz,
     midi_from_hz,
     pitch_offset_cents,
+    say,
     scale_pitches,
 )
 
@@ -108,3 +110,15 @@ def test_meters() -> None:
 def test_what_is_no_pitch_is_refused(text: str) -> None:
     with pytest.raises(ValueError, match="no pitch"):
         Pitch.parse(text)
+
+
+@pytest.mark.parametrize("alter", range(-2, 3))
+@pytest.mark.parametrize("step", "CDEFGAB")
+def test_a_note_is_said_as_music21_says_it(step: str, alter: int) -> None:
+    """Letters, and fixed do by the syllables of the scale of C."""
+    pitch = Pitch(step, alter, 4)
+    said = m21_pitch.Pitch(step, accidental=alter, octave=4).fullName.removesuffix(" in octave 4")
+    accidental = said[1:].replace("-natural", "").replace("-", " ")
+    assert pitch.spoken == step + accidental
+    syllable = ("do", "re", "mi", "fa", "sol", "la", "ti")["CDEFGAB".index(step)]
+    assert say(pitch, NoteNames.FIXED) == syllable + accidental

@@ -5,10 +5,9 @@ from __future__ import annotations
 from enum import StrEnum
 
 from attentive_owl.core.theory.keys import KeySignature, Mode
-from attentive_owl.core.theory.pitch import STEPS, Pitch
+from attentive_owl.core.theory.pitch import ALTER_WORDS, STEPS, Pitch
 
 _SYLLABLES = ("do", "re", "mi", "fa", "sol", "la", "ti")
-_SIGNS = {-2: " double flat", -1: " flat", 0: "", 1: " sharp", 2: " double sharp"}
 
 
 class NoteNames(StrEnum):
@@ -23,8 +22,8 @@ def say(pitch: Pitch, names: NoteNames = NoteNames.LETTERS, key: KeySignature | 
     if names is NoteNames.LETTERS:
         return pitch.spoken
     if names is NoteNames.FIXED:
-        return _SYLLABLES[STEPS.index(pitch.step)] + _SIGNS[pitch.alter]
+        return _SYLLABLES[STEPS.index(pitch.step)] + ALTER_WORDS[pitch.alter]
     key = key or KeySignature(0)
     home = KeySignature(key.fifths, Mode.MAJOR).tonic
     degree = (STEPS.index(pitch.step) - STEPS.index(home[0])) % 7
-    return _SYLLABLES[degree] + _SIGNS.get(pitch.alter - key.alter(pitch.step), "")
+    return _SYLLABLES[degree] + ALTER_WORDS.get(pitch.alter - key.alter(pitch.step), "")

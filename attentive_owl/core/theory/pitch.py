@@ -14,7 +14,7 @@ from dataclasses import dataclass
 STEPS = "CDEFGAB"
 _STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 _ALTER_SIGNS = {-2: "bb", -1: "b", 0: "", 1: "#", 2: "##"}
-_ALTER_WORDS = {-2: " double flat", -1: " flat", 0: "", 1: " sharp", 2: " double sharp"}
+ALTER_WORDS = {-2: " double flat", -1: " flat", 0: "", 1: " sharp", 2: " double sharp"}
 _NAME = re.compile(r"^([A-Ga-g])(##|#|bb|b)?(-?\d+)$")
 
 
@@ -57,7 +57,7 @@ class Pitch:
     @property
     def spoken(self) -> str:
         """The letter name as said aloud, with no octave: 'C sharp'."""
-        return self.step + _ALTER_WORDS[self.alter]
+        return self.step + ALTER_WORDS[self.alter]
 
     def octaves_up(self, octaves: int) -> Pitch:
         return Pitch(self.step, self.alter, self.octave + octaves)
