@@ -1,6 +1,6 @@
 """Fits what tells another rhythm of the same pitches (`acceptance/rhythm_mismatch.py`): logistic regression of what is seen at the places of a pattern,
-and where true takes and others lie. Run `python -m bench.fit_rhythm [--soundfont FILE | --recorded FOLDER | --waveguide]`; no true take
-may lie over a limit, on any source."""
+and where true takes and others lie. Run `python -m bench.fit_rhythm --soundfont FILE --waveguide`, and with further sources; no true take
+may lie over a limit, on any of them."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ import os
 from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
+from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.listening import Trace, listen
@@ -35,7 +36,7 @@ _HELD = (("eighths", "quarters"), ("sixteenths", "quarters"), ("sixteenths", "ei
 _SPLIT = (("quarters", "eighths"), ("quarters", "sixteenths"), ("quarters", "sixteenths-eighths"), ("quarters", "quarter-eighths"),
           ("halves", "eighths"), ("eighths", "sixteenths"))  # fmt: skip
 Job = tuple[str, str, int]
-Seen = tuple[list[tuple[bool, tuple[float, ...]]], float | None, list[tuple[float, float]]]
+Seen = tuple[list[tuple[bool, tuple[float, ...]]], float | None, list[NDArray[np.float64]]]
 
 
 def seen_in(job: Job) -> Seen | None:
@@ -61,13 +62,13 @@ def seen_in(job: Job) -> Seen | None:
     listen(sound, RATE, asked, trace=trace)
     if not trace.alignments:
         return None
-    path, boundaries, score = trace.alignments[0]
+    path, boundaries, level, score = trace.alignments[0]
     places = [
         (_falls_there(score, place.notes[0], asked_for, given), place.measures)
-        for place in rhythm_mismatch.places_of(path, boundaries, score)
+        for place in rhythm_mismatch.places_of(path, boundaries, level, score)
     ]
-    odds = rhythm_mismatch.struck_log_odds(path, boundaries, score)
-    return places, odds, rhythm_mismatch.split_measures(path, boundaries)
+    odds = rhythm_mismatch.struck_log_odds(path, boundaries, level, score)
+    return places, odds, rhythm_mismatch.split_measures(path, boundaries, level)
 
 
 def _falls_there(score: Score, index: int, asked: str, given: str) -> bool:
@@ -81,6 +82,11 @@ def _falls_there(score: Score, index: int, asked: str, given: str) -> bool:
     return since % _BEATS[given] == 0.0
 
 
+def collect(jobs: list[Job]) -> list[tuple[Job, Seen]]:
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        return [(job, own) for job, own in zip(jobs, pool.map(seen_in, jobs), strict=True) if own is not None]
+
+
 def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--seeds", type=int, default=8)
@@ -88,13 +94,13 @@ def main() -> None:
     sources.add_options(options)
     add_option(options)
     chosen = options.parse_args()
-    sources.choose(chosen)
     pairs = [*((own, own) for own in _TRUE), *_HELD, *_SPLIT]
     jobs = [(*pair, seed) for pair in pairs for seed in range(chosen.first, chosen.first + chosen.seeds)]
-    with ProcessPoolExecutor(os.cpu_count()) as pool:
-        seen = {job: own for job, own in zip(jobs, pool.map(seen_in, jobs), strict=True) if own is not None}
+    seen = collect(jobs)
+    for _ in sources.each(chosen):
+        seen += collect(jobs)
 
-    rows = [row for (asked, given, _), own in seen.items() if (asked, given) not in _SPLIT for row in own[0]]
+    rows = [row for (asked, given, _), own in seen if (asked, given) not in _SPLIT for row in own[0]]
     struck, measures = np.array([own for own, _ in rows]), np.array([own for _, own in rows])
     even = np.where(struck, 0.5 / struck.sum(), 0.5 / (~struck).sum()) * len(struck)
     found = np.round(fit_logistic(measures, struck, even), 1).tolist()
@@ -102,13 +108,11 @@ def main() -> None:
     if chosen.write:
         write("STRUCK_WEIGHTS", found)
     for title, wanted in (("true", [(own, own) for own in _TRUE]), ("held", _HELD)):
-        odds = [own[1] for job, own in seen.items() if job[:2] in wanted and own[1] is not None]
+        odds = [own[1] for job, own in seen if job[:2] in wanted and own[1] is not None]
         print(f"{title}: {len(odds)} takes, log-odds that they were struck", np.round(np.sort(odds)[:20], 1).tolist())
     for title, wanted in (("true", [(own, own) for own in _TRUE]), ("split", _SPLIT)):
         sums = [
-            max((float(np.dot(rhythm_mismatch.SPLIT_WEIGHTS, own)) for own in found[2]), default=-9.0)
-            for job, found in seen.items()
-            if job[:2] in wanted
+            max(map(rhythm_mismatch.split_score, found[2]), default=-9.0) for job, found in seen if job[:2] in wanted
         ]
         print(f"{title}: {len(sums)} takes, strokes inside their notes", np.round(np.sort(sums)[::-1][:20], 1).tolist())
 

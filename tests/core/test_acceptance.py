@@ -12,6 +12,8 @@ from attentive_owl.core.listening import Performance, listen
 from attentive_owl.core.listening.acceptance.likeness import LEAST_LIKENESS, Likeness, likeness
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import is_split, not_struck, other_rhythm
 from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.features.frames import Array
+from attentive_owl.core.listening.features.levels import level_steps_db
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.notes.pitch import Refined
 from bench.families import RATE, make_take
@@ -159,9 +161,11 @@ def test_what_is_played_first_or_afterwards_is_no_reason_to_refuse() -> None:
         assert measured(*path_of(*line)).probability > 0.5
 
 
-def struck(score: Score, attack: float, dip_db: float, *, only: int | None = None) -> tuple[Path, Boundaries, Score]:
+def struck(
+    score: Score, attack: float, dip_db: float, *, only: int | None = None, step_db: float = 0.0
+) -> tuple[Path, Boundaries, Array, Score]:
     """Every note from its boundary to the next, with a mark in the middle of each; at repeats (or at every `only`th note alone)
-    a stroke is so likely, and the level falls so far."""
+    a stroke is so likely, the level falls so far, and goes on so much higher or lower than before, in turn."""
     line = [("note", note.index, note.midi) for note in score.notes]
     path, whole = path_of(*line, frames=_SHORT)
     events = tuple(
@@ -176,7 +180,8 @@ def struck(score: Score, attack: float, dip_db: float, *, only: int | None = Non
         repeats = note.index > 0 and score.notes[note.index - 1].midi == note.midi
         here = (attack, dip_db) if repeats and (only is None or note.index % only) else (0.9, 8.0)
         attacks[at], dips[at] = here
-    return Path(events, 0.0), Boundaries(frame, attacks, dips), score
+    level = np.repeat(step_db * (np.arange(len(score.notes)) % 2), _SHORT)
+    return Path(events, 0.0), Boundaries(frame, attacks, dips), level, score
 
 
 def test_repeated_notes_without_strokes_are_long_notes() -> None:
@@ -185,6 +190,8 @@ def test_repeated_notes_without_strokes_are_long_notes() -> None:
     assert other_rhythm(*struck(score, 0.7, 4.0)) is None
     # Where nothing marks a stroke but a clear fall of the level at every repeat, it was struck.
     assert other_rhythm(*struck(score, 0.1, 6.0)) is None
+    # Or a level of its own for every stroke.
+    assert other_rhythm(*struck(score, 0.02, 0.5, step_db=6.0)) is None
 
 
 def test_where_every_second_stroke_is_left_out_long_notes_were_played_too() -> None:
@@ -197,17 +204,21 @@ def test_where_every_second_stroke_is_left_out_long_notes_were_played_too() -> N
     assert not_struck(*struck(score, 0.9, 8.0)) == frozenset()
 
 
-def split(at: float, probability: float, notes: int, dip_db: float = 8.0, length: int = 150) -> bool:
-    """One stroke inside each of so many notes, at one share of it, or at a new place in each where `at` is below zero."""
-    frames, attack, dips = [0], [0.9], [8.0]
+def split(
+    at: float, probability: float, notes: int, dip_db: float = 8.0, length: int = 150, step_db: float = 0.0
+) -> bool:
+    """One stroke inside each of so many notes, at one share of it, or at a new place in each where `at` is below zero; from there on the note
+    is louder by so much."""
+    frames, attack, dips, level = [0], [0.9], [8.0], np.zeros(notes * length)
     events = []
     for index in range(notes):
         share = at if at >= 0 else 0.16 + 0.7 * ((index * 0.382) % 1.0)
         frames += [index * length + int(share * length), (index + 1) * length]
         attack += [probability, 0.9]
         dips += [dip_db, 8.0]
+        level[frames[-2] : frames[-1]] = step_db
         events.append(Segment("note", index, 2 * index, 2 * index + 2, 62, 5.0))
-    return is_split(Path(tuple(events), 0.0), Boundaries(np.array(frames), np.array(attack), np.array(dips)))
+    return is_split(Path(tuple(events), 0.0), Boundaries(np.array(frames), np.array(attack), np.array(dips)), level)
 
 
 def test_strokes_inside_the_notes_are_another_rhythm_where_they_keep_their_place() -> None:
@@ -217,6 +228,26 @@ def test_strokes_inside_the_notes_are_another_rhythm_where_they_keep_their_place
 
 def test_a_click_in_every_note_lets_no_level_fall() -> None:
     assert not split(0.5, 0.95, 16, dip_db=0.5)
+
+
+def test_a_step_of_the_level_is_sudden() -> None:
+    """By hand: half a second at one level, then half a second 6 dB lower; and a swell of 6 dB over a second."""
+    at = np.full(100, -20.0)
+    steps = level_steps_db(np.concatenate([at, at - 6.0]))
+    assert steps[100] == pytest.approx(6.0)
+    assert steps[50] == steps[150] == 0.0
+    assert level_steps_db(at[:10]).tolist() == [0.0] * 10
+    assert level_steps_db(np.linspace(-26.0, -20.0, 200)).max() < 0.5
+
+
+def test_a_stroke_is_known_by_its_own_level_and_a_swell_is_no_stroke() -> None:
+    assert split(0.5, 0.6, 16, dip_db=0.5, step_db=3.0)
+    assert not split(0.5, 0.01, 16, dip_db=0.5, step_db=3.0)
+    assert not split(-1, 0.6, 16, dip_db=0.5, step_db=3.0)
+
+
+def test_a_bow_that_stops_inside_every_note_is_no_stroke() -> None:
+    assert not split(0.66, 0.9, 16, dip_db=0.5, step_db=-40.0)
 
 
 def test_what_is_marked_near_the_end_of_a_note_is_the_next_bow() -> None:

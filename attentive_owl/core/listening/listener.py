@@ -27,7 +27,7 @@ from attentive_owl.core.listening.features.extract import (
     pitches_in,
     take_in,
 )
-from attentive_owl.core.listening.features.frames import HOP_S
+from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.metronome import ClickPulse, find_click, quieten_clicks
 from attentive_owl.core.listening.features.novelty import (
     Boundaries,
@@ -47,7 +47,7 @@ from attentive_owl.core.listening.notes.reassignment import (
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
 
-EAR = "ear-10"
+EAR = "ear-11"
 """Goes up with every change that can change what is heard."""
 
 
@@ -72,8 +72,8 @@ class Trace:
     """What was found on the way, for whoever fits or draws it: one entry each time that the take was read against a line."""
 
     likenesses: list[Likeness] = field(default_factory=list)
-    alignments: list[tuple[Path, Boundaries, Score]] = field(default_factory=list)
-    """Those whose rhythm was asked for."""
+    alignments: list[tuple[Path, Boundaries, Array, Score]] = field(default_factory=list)
+    """Those whose rhythm was asked for; with the level in dB, shape (frames,)."""
 
 
 def listen(
@@ -218,7 +218,7 @@ def _explained(
 
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
-    unstruck = not_struck(path, boundaries, score) if strokes_told else frozenset[int]()
+    unstruck = not_struck(path, boundaries, sound.level, score) if strokes_told else frozenset[int]()
     around = Around(tuning, heard, sound.recording.gate, strokes_s, sounding_s, sound.fine, unstruck)
     passes = passes_of(path, refined, score, around)
     strays = tuple(
@@ -238,8 +238,8 @@ def _explained(
         return replace(_refuse(code, sound.recording.gate, sound.recording.duration_s), sounds_like=named)
     if somewhere := elsewhere(reading, score):
         return replace(_refuse(somewhere.code, sound.recording.gate, sound.recording.duration_s), **somewhere.details)
-    trace.alignments += [(path, boundaries, score)] if strokes_told else []
-    if strokes_told and (rhythm := other_rhythm(path, boundaries, score)):
+    trace.alignments += [(path, boundaries, sound.level, score)] if strokes_told else []
+    if strokes_told and (rhythm := other_rhythm(path, boundaries, sound.level, score)):
         return replace(
             _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm=rhythm
         )

@@ -19,6 +19,8 @@ FINE_HOP = 22
 FINE_HOP_S = FINE_HOP / RATE_HZ
 """1 ms."""
 _CORE = (0.2, 0.8)
+_STEP_GAP, _STEP_LENGTH = 2, 8
+"""Frames: what happens within 10 ms of a moment belongs to neither side of it, and 40 ms tell where the level stands."""
 
 
 def level_db(samples: Samples, window_s: float) -> Array:
@@ -30,6 +32,19 @@ def level_db(samples: Samples, window_s: float) -> Array:
     low = np.clip(centre - length // 2, 0, len(samples))
     high = np.clip(centre + length // 2, 0, len(samples))
     return decibels((power[high] - power[low]) / length)
+
+
+def level_steps_db(level: Array) -> Array:
+    """How far the level stands after each frame from where it stood before it, up or down, in dB, shape (frames,). A bow that sets on
+    anew begins at a level of its own; a bow that goes on swells and fades more slowly than this sees."""
+    steps = np.zeros(len(level))
+    # At the edges there is no level to compare with.
+    edge = _STEP_GAP + _STEP_LENGTH
+    within = len(level) - 2 * edge
+    if within > 0:
+        mean = moving_mean(level, 0, _STEP_LENGTH - 1)
+        steps[edge:-edge] = np.abs(mean[edge + _STEP_GAP :][:within] - mean[:within])
+    return steps
 
 
 def fine_level_db(samples: Samples, window_s: float) -> Array:
