@@ -23,7 +23,7 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.weights import STRUCK_WEIGHTS
 
 _MOST_LOG_ODDS = 6.0
-NOT_STRUCK, HELD = -2.0, -3.0
+NOT_STRUCK, HELD = -2.7, -3.0
 """Log-odds of a place: under the first no stroke can be told there, and its notes are left to the teacher's ear. Mean log-odds, over the
 less likely half of the places: under the second one note was held. By hand: of places where a stroke fell one in sixty lies under the
 first, and no true take comes nearer to the second than -1.9 (bench.fit_rhythm's sources)."""
@@ -121,7 +121,7 @@ def _observed(boundaries: Boundaries, level: Array) -> _Observed:
 
 def other_rhythm(path: Path, boundaries: Boundaries, level: Array, score: Score) -> str | None:
     """long: one note was held where several are written; short: several were struck where one is written; None where neither
-    can be told."""
+    can be told. level: dB, shape (frames,)."""
     odds = struck_log_odds(path, boundaries, level, score)
     if odds is not None and odds < HELD:
         return "long"
@@ -129,7 +129,8 @@ def other_rhythm(path: Path, boundaries: Boundaries, level: Array, score: Score)
 
 
 def struck_log_odds(path: Path, boundaries: Boundaries, level: Array, score: Score) -> float | None:
-    """How surely the less likely half of the places was struck: where every second stroke is left out the others are there."""
+    """How surely the less likely half of the places was struck: where every second stroke is left out the others are there.
+    level: dB, shape (frames,)."""
     places = places_of(path, boundaries, level, score)
     repeated = sum(
         two.midi == one.midi and two.start_beats == one.end_beats and not two.legato_from(one)
@@ -142,13 +143,13 @@ def struck_log_odds(path: Path, boundaries: Boundaries, level: Array, score: Sco
 
 
 def not_struck(path: Path, boundaries: Boundaries, level: Array, score: Score) -> frozenset[int]:
-    """Notes of which no stroke was heard, on any degree: they may have been held over."""
+    """Notes of which no stroke was heard, on any degree: they may have been held over. level: dB, shape (frames,)."""
     places = places_of(path, boundaries, level, score)
     return frozenset(index for place in places if place.log_odds < NOT_STRUCK for index in place.notes)
 
 
 def places_of(path: Path, boundaries: Boundaries, level: Array, score: Score) -> list[Place]:
-    """The places at which a pattern repeats a pitch with a new stroke, those that come often enough."""
+    """The places at which a pattern repeats a pitch with a new stroke, those that come often enough. level: dB, shape (frames,)."""
     observed = _observed(boundaries, level)
     seen: dict[tuple[tuple[float, ...], int], list[tuple[int, Measures]]] = {}
     for run in _runs(path, score):
@@ -205,7 +206,7 @@ def _most_within(segment: Segment, boundaries: Boundaries, observed: Array, leas
 
 
 def is_split(path: Path, boundaries: Boundaries, level: Array) -> bool:
-    """Whether the same strokes fall inside the written notes."""
+    """Whether the same strokes fall inside the written notes. level: dB, shape (frames,)."""
     return any(split_score(means) > SPLIT_LIMIT for means in split_measures(path, boundaries, level))
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from attentive_owl.core.listening.features.filters import moving_mean
+from attentive_owl.core.listening.features.filters import moving_mean, without_peaks
 from attentive_owl.core.listening.features.frames import (
     HOP,
     RATE_HZ,
@@ -21,6 +21,8 @@ FINE_HOP_S = FINE_HOP / RATE_HZ
 _CORE = (0.2, 0.8)
 _STEP_GAP, _STEP_LENGTH = 2, 8
 """Frames: what happens within 10 ms of a moment belongs to neither side of it, and 40 ms tell where the level stands."""
+_BEEP_FRAMES = 17
+"""What stands out for less than 85 ms is a click or a beep: the string's level goes on beside it."""
 
 
 def level_db(samples: Samples, window_s: float) -> Array:
@@ -36,13 +38,13 @@ def level_db(samples: Samples, window_s: float) -> Array:
 
 def level_steps_db(level: Array) -> Array:
     """How far the level stands after each frame from where it stood before it, up or down, in dB, shape (frames,). A bow that sets on
-    anew begins at a level of its own; a bow that goes on swells and fades more slowly than this sees."""
+    anew begins at a level of its own; a bow that goes on swells and fades more slowly than this sees, and a beep is left out."""
     steps = np.zeros(len(level))
     # At the edges there is no level to compare with.
     edge = _STEP_GAP + _STEP_LENGTH
     within = len(level) - 2 * edge
     if within > 0:
-        mean = moving_mean(level, 0, _STEP_LENGTH - 1)
+        mean = moving_mean(without_peaks(level, _BEEP_FRAMES), 0, _STEP_LENGTH - 1)
         steps[edge:-edge] = np.abs(mean[edge + _STEP_GAP :][:within] - mean[:within])
     return steps
 
