@@ -223,6 +223,15 @@ def test_a_note_that_is_repeated_keeps_the_place_that_it_has_alone(key: str, pol
             assert one_of_each(tonic, pattern) == alone, (tonic, pattern)
 
 
+def test_a_hand_moves_while_an_open_string_sounds() -> None:
+    """A drill with the open string between its notes goes on from first position to third, where without it a hand would rather stay."""
+    notes = [note.placement for note in build(Recipe("E", family="between-open"), "cello").notes if note.placement]
+    assert {place.position for place in notes[:12] if place.finger} == {"1"}
+    moved = [at for at, (one, two) in enumerate(pairwise(notes)) if one.position != two.position]
+    assert moved
+    assert all(0 in (notes[at].finger, notes[at + 1].finger) for at in moved)
+
+
 def test_signs_over_and_under_the_notes() -> None:
     c = build(Recipe("C"), "violin")
     assert [low_or_high(c, n) for n in c.notes[:8]] == ["", "", "", "low", "", "", "", "low"]

@@ -218,17 +218,15 @@ def find_fingering(
 
     best = _place_costs(instrument, midis[0], policy, False, False)
     back: list[NDArray[np.intp]] = []
-    descending = False
     for index, midi in enumerate(midis):
         if index > 0:
             interval = midi - midis[index - 1]
-            descending = interval < 0 if interval else descending
             options = best + _move_costs(instrument, midis[index - 1], midi)
             back.append(options.argmin(axis=1))
             best = options.min(axis=1)
             if interval:
                 one_note = _crosses_for_one_note(instrument, sounding, index)
-                best = best + _place_costs(instrument, midi, policy, descending, one_note)
+                best = best + _place_costs(instrument, midi, policy, interval < 0, one_note)
         if index in barred:
             best = np.where(barred[index], np.inf, best)
 
