@@ -18,7 +18,7 @@ from attentive_owl.core.listening import HeardNote, Performance
 from attentive_owl.core.listening.performance import HeardPass
 from attentive_owl.core.playing import Habits
 from attentive_owl.core.theory import Temperament
-from bench.judging import HABITS, PAIRS, case, named, performance
+from bench.judging import HABITS, LIVES, PAIRS, case, heard_and_named, named, performance
 from tests.conftest import RATE, played
 
 
@@ -202,6 +202,13 @@ def test_known_habits_get_just_their_cause(name: str) -> None:
     # A wait at every fourth note bends the fitted pulse too: in some lines it is read as drift beside it.
     if name not in ("scatter", "bow_late"):
         assert np.mean([bool(own - wanted) for own in found]) <= 0.05
+
+
+@pytest.mark.parametrize(("name", "seed"), [("rest", 7101), ("rest", 7104), ("rest_short", 7135), ("note_value", 7111)])
+def test_slow_samples_that_swell_into_one_another_are_no_other_rhythm(name: str, seed: int) -> None:
+    outcome = heard_and_named(name, seed, "sampled", LIVES[0])
+    assert outcome is not None
+    assert outcome[0] == "accepted"
 
 
 def test_a_wait_before_new_strings_is_told_from_a_slow_value() -> None:

@@ -23,14 +23,14 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.weights import STRUCK_WEIGHTS
 
 _MOST_LOG_ODDS = 6.0
-NOT_STRUCK, HELD = -2.7, -3.0
+NOT_STRUCK, HELD = -2.7, -5.0
 """Log-odds of a place: under the first no stroke can be told there, and its notes are left to the teacher's ear. Mean log-odds, over the
 less likely half of the places: under the second one note was held. By hand: of places where a stroke fell one in sixty lies under the
-first, and no true take comes nearer to the second than -1.9 (bench.fit_rhythm's sources)."""
+first; true takes on slow samples that swell into one another go down to -4.3."""
 SPLIT_WEIGHTS = (1.0, 1.5, 2.5)
 """For what `split_measures` has: chosen by hand between true takes and split ones, since a fit leans on the recordings' own swells."""
 SPLIT_LIMIT = 4.6
-"""Over it a stroke falls inside every note. By hand: true takes of four sources reach 4.3, and one split one in thirty lies under it."""
+"""Over it a stroke falls inside every note. By hand: true takes of four sources reach 3.3, and one split one in fifteen lies under it."""
 _LEAST_ODDS_INSIDE, _LEAST_LEVEL_INSIDE = 0.05, 1.5
 """At the weakest stroke: where none is surer than half way to its neighbours the level moves for another reason, and a click leaves
 the level (both contrasts of it, weighted) as it is."""
