@@ -47,7 +47,8 @@ STRUCK_WEIGHTS = (
     1.0,
 )
 """That a place of a pattern was struck; of what `acceptance.rhythm_mismatch.Place.measures` has (log-odds, dB, dB, log-odds, dB, log-odds).
-`python -m bench.fit_rhythm --soundfont TimGM6mb.sf2 --waveguide`, with the pupil and FluidR3 four sources of sound."""
+`python -m bench.fit_rhythm --soundfont TimGM6mb.sf2 --waveguide`, with the pupil and FluidR3 four sources of sound, before
+beeps were left out of the steps."""
 
 LIKENESS_WEIGHTS = (
     -6.1,
