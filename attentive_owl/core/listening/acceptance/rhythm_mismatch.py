@@ -29,8 +29,8 @@ less likely half of the places: under the second one note was held. By hand: of 
 first; true takes on slow samples that swell into one another go down to -4.3."""
 SPLIT_WEIGHTS = (1.0, 1.5, 2.5)
 """For what `split_measures` has: chosen by hand between true takes and split ones, since a fit leans on the recordings' own swells."""
-SPLIT_LIMIT = 4.6
-"""Over it a stroke falls inside every note. By hand: true takes of four sources reach 3.3, and one split one in fifteen lies under it."""
+SPLIT_LIMIT = 6.0
+"""Over it a stroke falls inside every note. By hand: true takes of four sources reach 3.3, but slow samples that swell twice 5.3."""
 _LEAST_ODDS_INSIDE, _LEAST_LEVEL_INSIDE = 0.05, 1.5
 """At the weakest stroke: where none is surer than half way to its neighbours the level moves for another reason, and a click leaves
 the level (both contrasts of it, weighted) as it is."""
