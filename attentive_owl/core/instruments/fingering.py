@@ -200,8 +200,8 @@ def find_fingering(
 ) -> tuple[tuple[FingerPlacement, ...], float]:
     """The cheapest fingering of a line of sounding pitches, and its cost.
 
-    A repeated pitch keeps its place, and is no more to the hand than one note. `pins` fixes the string, or string and finger, of single notes (by index). Raises UnplayableError,
-    naming the note, where a pitch is out of reach or a pin can not sound it.
+    A repeated pitch keeps its place, and is no more to the hand than one note. `pins` fixes the string, or string and finger,
+    of single notes (by index). Raises UnplayableError, naming the note, where a pitch is out of reach or a pin can not sound it.
     """
     if not sounding:
         return (), 0.0

@@ -4,7 +4,8 @@ one falls at the same share of every note in which none is written.
 A pattern comes again on every degree, so its places are laid over one another: what scraping, a trembling bow or a click leave
 behind falls anywhere, and a stroke falls where the pattern has one. At each place is seen how much surer a stroke is there
 than half way to its neighbours, how much further the level falls there, how much more it stands at another place than just before,
-and the first two at the cuts that the alignment made, which follow a pupil who is uneven. Two logistic regressions (`python -m bench.fit_rhythm`) weigh them. In doubt it is this exercise.
+and the first two at the cuts that the alignment made, which follow a pupil who is uneven. Where a stroke is written a logistic
+regression (`python -m bench.fit_rhythm`) weighs them, inside the notes weights by hand. In doubt it is this exercise.
 """
 
 from __future__ import annotations
