@@ -62,13 +62,10 @@ def seen_in(job: Job) -> Seen | None:
     listen(sound, RATE, asked, trace=trace)
     if not trace.alignments:
         return None
-    path, boundaries, level, score = trace.alignments[0]
-    places = [
-        (_falls_there(score, place.notes[0], asked_for, given), place.measures)
-        for place in rhythm_mismatch.places_of(path, boundaries, level, score)
-    ]
-    odds = rhythm_mismatch.struck_log_odds(path, boundaries, level, score)
-    return places, odds, rhythm_mismatch.split_measures(path, boundaries, level)
+    path, signs, score = trace.alignments[0]
+    places = rhythm_mismatch.places_of(path, signs, score)
+    measured = [(_falls_there(score, place.notes[0], asked_for, given), place.measures) for place in places]
+    return measured, rhythm_mismatch.struck_log_odds(places, score), rhythm_mismatch.split_measures(path, signs)
 
 
 def _falls_there(score: Score, index: int, asked: str, given: str) -> bool:

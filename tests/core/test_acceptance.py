@@ -15,12 +15,13 @@ from attentive_owl.core.listening.acceptance.rhythm_mismatch import (
     is_split,
     not_struck,
     other_rhythm,
+    places_of,
     split_score,
 )
 from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
-from attentive_owl.core.listening.features.frames import Array
 from attentive_owl.core.listening.features.levels import level_steps_db
 from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.features.stroke_signs import StrokeSigns, stroke_signs
 from attentive_owl.core.listening.notes.pitch import Refined
 from bench.families import RATE, make_take
 
@@ -169,7 +170,7 @@ def test_what_is_played_first_or_afterwards_is_no_reason_to_refuse() -> None:
 
 def struck(
     score: Score, attack: float, dip_db: float, *, only: int | None = None, step_db: float = 0.0
-) -> tuple[Path, Boundaries, Array, Score]:
+) -> tuple[Path, StrokeSigns, Score]:
     """Every note from its boundary to the next, with a mark in the middle of each; at repeats (or at every `only`th note alone)
     a stroke is so likely, the level falls so far, and goes on so much higher or lower than before, in turn."""
     line = [("note", note.index, note.midi) for note in score.notes]
@@ -187,27 +188,33 @@ def struck(
         here = (attack, dip_db) if repeats and (only is None or note.index % only) else (0.9, 8.0)
         attacks[at], dips[at] = here
     level = np.repeat(step_db * (np.arange(len(score.notes)) % 2), _SHORT)
-    return Path(events, 0.0), Boundaries(frame, attacks, dips), level, score
+    return Path(events, 0.0), stroke_signs(Boundaries(frame, attacks, dips), level), score
+
+
+def rhythm_of(path: Path, signs: StrokeSigns, score: Score) -> str | None:
+    return other_rhythm(path, signs, places_of(path, signs, score), score)
 
 
 def test_repeated_notes_without_strokes_are_long_notes() -> None:
     score = build(Recipe("D", "eighths", 66), "violin")
-    assert other_rhythm(*struck(score, 0.02, 0.5)) == "long"
-    assert other_rhythm(*struck(score, 0.7, 4.0)) is None
+    assert rhythm_of(*struck(score, 0.02, 0.5)) == "long"
+    assert rhythm_of(*struck(score, 0.7, 4.0)) is None
     # Where nothing marks a stroke but a clear fall of the level at every repeat, it was struck.
-    assert other_rhythm(*struck(score, 0.1, 6.0)) is None
+    assert rhythm_of(*struck(score, 0.1, 6.0)) is None
     # Or a level of its own for every stroke.
-    assert other_rhythm(*struck(score, 0.02, 0.5, step_db=6.0)) is None
+    assert rhythm_of(*struck(score, 0.02, 0.5, step_db=6.0)) is None
 
 
 def test_where_every_second_stroke_is_left_out_long_notes_were_played_too() -> None:
     score = build(Recipe("D", "sixteenths", 66), "violin")
     halved = struck(score, 0.02, 0.5, only=2)
-    assert other_rhythm(*halved) == "long"
+    assert rhythm_of(*halved) == "long"
     # The upper tonic comes twice in a row: its run is another one, and comes too seldom to be told.
     tonic = max(note.midi for note in score.notes)
-    assert not_struck(*halved) == {note.index for note in score.notes if note.index % 2 and note.midi < tonic}
-    assert not_struck(*struck(score, 0.9, 8.0)) == frozenset()
+    assert not_struck(places_of(*halved)) == {
+        note.index for note in score.notes if note.index % 2 and note.midi < tonic
+    }
+    assert not_struck(places_of(*struck(score, 0.9, 8.0))) == frozenset()
 
 
 def split(
@@ -224,7 +231,8 @@ def split(
         dips += [dip_db, 8.0]
         level[frames[-2] : frames[-1]] = step_db
         events.append(Segment("note", index, 2 * index, 2 * index + 2, 62, 5.0))
-    return is_split(Path(tuple(events), 0.0), Boundaries(np.array(frames), np.array(attack), np.array(dips)), level)
+    boundaries = Boundaries(np.array(frames), np.array(attack), np.array(dips))
+    return is_split(Path(tuple(events), 0.0), stroke_signs(boundaries, level))
 
 
 def test_strokes_inside_the_notes_are_another_rhythm_where_they_keep_their_place() -> None:

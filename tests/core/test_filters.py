@@ -9,6 +9,7 @@ from scipy import ndimage, signal
 from scipy.special import betainc, expit
 
 from attentive_owl.core.listening.features.filters import (
+    greatest_within,
     high_passed,
     moving_max,
     moving_mean,
@@ -46,6 +47,15 @@ def test_the_mean_runs_along_time_and_the_greatest_along_bands() -> None:
     curves = np.random.default_rng(0).normal(size=(40, 6))
     assert_allclose(moving_mean(curves, 3, 3), ndimage.uniform_filter1d(curves, 7, axis=0), atol=1e-12)
     assert_allclose(moving_max(curves, 1, 1), ndimage.maximum_filter1d(curves, 3, axis=1))
+
+
+def test_the_greatest_between_two_places() -> None:
+    rng = np.random.default_rng(5)
+    curve = rng.normal(size=50)
+    first = rng.integers(0, 60, (30, 2))
+    stop = first + rng.integers(0, 9, (30, 2))
+    by_hand = [max([*curve[a:b], -0.5]) for a, b in zip(first.flat, stop.flat, strict=True)]
+    assert greatest_within(curve, first, stop, -0.5).flatten().tolist() == by_hand
 
 
 @pytest.mark.parametrize("length", LENGTHS)

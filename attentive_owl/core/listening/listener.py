@@ -14,7 +14,7 @@ from attentive_owl.core.listening.acceptance.elsewhere import elsewhere
 from attentive_owl.core.listening.acceptance.likeness import LEAST_LIKENESS, Likeness, has_pitch, likeness
 from attentive_owl.core.listening.acceptance.merged_repeats import join_runs, strokes_inside
 from attentive_owl.core.listening.acceptance.reasons import reason_in_the_sound
-from attentive_owl.core.listening.acceptance.rhythm_mismatch import not_struck, other_rhythm
+from attentive_owl.core.listening.acceptance.rhythm_mismatch import not_struck, other_rhythm, places_of
 from attentive_owl.core.listening.alignment.observations import Emission, emission, quiet_probability
 from attentive_owl.core.listening.alignment.readings import line_for, pace_of, read
 from attentive_owl.core.listening.alignment.transposition import likely_shifts, met_by, tuning_fraction
@@ -27,7 +27,7 @@ from attentive_owl.core.listening.features.extract import (
     pitches_in,
     take_in,
 )
-from attentive_owl.core.listening.features.frames import HOP_S, Array
+from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.metronome import ClickPulse, find_click, quieten_clicks
 from attentive_owl.core.listening.features.novelty import (
     Boundaries,
@@ -35,6 +35,7 @@ from attentive_owl.core.listening.features.novelty import (
     propose_boundaries,
 )
 from attentive_owl.core.listening.features.recording_quality import Gate
+from attentive_owl.core.listening.features.stroke_signs import StrokeSigns, stroke_signs
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.reassignment import (
@@ -64,6 +65,7 @@ class _Observed:
     sounding: NDArray[np.bool_]
     heard: Emission
     boundaries: Boundaries
+    signs: StrokeSigns
     click: ClickPulse | None
 
 
@@ -72,8 +74,8 @@ class Trace:
     """What was found on the way, for whoever fits or draws it: one entry each time that the take was read against a line."""
 
     likenesses: list[Likeness] = field(default_factory=list)
-    alignments: list[tuple[Path, Boundaries, Array, Score]] = field(default_factory=list)
-    """Those whose rhythm was asked for; with the level in dB, shape (frames,)."""
+    alignments: list[tuple[Path, StrokeSigns, Score]] = field(default_factory=list)
+    """Those whose rhythm was asked for."""
 
 
 def listen(
@@ -178,7 +180,7 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
     if click:
         boundaries = quieten_clicks(boundaries, click)
 
-    observed = _Observed(tuning, sounding, heard, boundaries, click)
+    observed = _Observed(tuning, sounding, heard, boundaries, stroke_signs(boundaries, sound.level), click)
     result = _explained(sound, observed, score, trace, strokes_told=True)
     if not isinstance(result, Refusal) or result.code not in (
         RefusalCode.NOT_THIS_EXERCISE,
@@ -210,6 +212,7 @@ def _explained(
 ) -> Performance | Refusal:
     """What was played of a score, or why it was not. Where single strokes can not be told the rhythm is not asked for."""
     tuning, heard, boundaries, click = observed.tuning, observed.heard, observed.boundaries, observed.click
+    signs = observed.signs
     written = np.array([note.midi for note in score.notes])
     reading = read(heard, boundaries, score, likely_shifts(sound.candidates, observed.sounding, written, tuning))
     shift, line, path = reading.shift, reading.line, reading.path
@@ -218,8 +221,8 @@ def _explained(
 
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
-    unstruck = not_struck(path, boundaries, sound.level, score) if strokes_told else frozenset[int]()
-    around = Around(tuning, heard, sound.recording.gate, strokes_s, sounding_s, sound.fine, unstruck)
+    places = places_of(path, signs, score) if strokes_told else []
+    around = Around(tuning, heard, sound.recording.gate, strokes_s, sounding_s, sound.fine, not_struck(places))
     passes = passes_of(path, refined, score, around)
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
@@ -238,8 +241,8 @@ def _explained(
         return replace(_refuse(code, sound.recording.gate, sound.recording.duration_s), sounds_like=named)
     if somewhere := elsewhere(reading, score):
         return replace(_refuse(somewhere.code, sound.recording.gate, sound.recording.duration_s), **somewhere.details)
-    trace.alignments += [(path, boundaries, sound.level, score)] if strokes_told else []
-    if strokes_told and (rhythm := other_rhythm(path, boundaries, sound.level, score)):
+    trace.alignments += [(path, signs, score)] if strokes_told else []
+    if strokes_told and (rhythm := other_rhythm(path, signs, places, score)):
         return replace(
             _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm=rhythm
         )

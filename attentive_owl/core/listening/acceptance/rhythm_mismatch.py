@@ -15,12 +15,12 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.viterbi import Path, Segment
-from attentive_owl.core.listening.features.frames import HOP_S, Array
-from attentive_owl.core.listening.features.levels import level_steps_db
-from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.features.frames import Array
+from attentive_owl.core.listening.features.stroke_signs import LEAST_ODDS, StrokeSigns
 from attentive_owl.core.listening.weights import STRUCK_WEIGHTS
 
 _MOST_LOG_ODDS = 6.0
@@ -39,10 +39,7 @@ _A_NEW_BOW_S = 1.5
 """In notes so long one stroke more, half way, is a bow that ran out."""
 
 _LEAST_RUNS, _LEAST_NOTES, _LEAST_COVERED = 5, 6, 0.4
-_REACH = 0.2
-"""How far from its place a stroke is looked for, as a share of the time to the nearer neighbour."""
 _WITHIN = (0.25, 0.8)
-_LEAST_ODDS, _MOST_ODDS, _MOST_DIP_DB = -4.6, 4.0, 12.0
 _SOUNDS_DB, _MOST_STILL = 12.0, 0.3
 """A stroke sounds until the next: in the second half of its time the level lies no further under the loud part of the note, but for this
 share of the notes. Else a bow stopped there."""
@@ -83,56 +80,17 @@ class Place:
         return constant + sum(w * v for w, v in zip(weights, self.measures, strict=True))
 
 
-@dataclass(frozen=True)
-class _Observed:
-    """What is observed in a recording: at its boundaries, by time, and the steps of the level at every frame."""
-
-    time: Array
-    odds: Array
-    dip: Array
-    step: Array
-
-    def contrast(self, places: Sequence[float], at: int) -> tuple[float, float, float]:
-        """How much surer a stroke is at one of some moments than half way to its neighbours, how much further the level falls there,
-        and how much larger its step is."""
-        before, here, after = places[at - 1], places[at], places[at + 1]
-        reach = _REACH * min(here - before, after - here)
-        middles = here, 0.5 * (before + here), 0.5 * (here + after)
-        odds, dip, step = (
-            own - 0.5 * (one + two)
-            for own, one, two in zip(*(self._most(middle - reach, middle + reach) for middle in middles), strict=True)
-        )
-        return odds, dip, step
-
-    def _most(self, low: float, high: float) -> tuple[float, float, float]:
-        inside = (self.time >= low) & (self.time <= high)
-        frames = self.step[max(int(low / HOP_S), 0) : int(high / HOP_S) + 2]
-        return (
-            float(self.odds[inside].max(initial=_LEAST_ODDS)),
-            float(self.dip[inside].max(initial=0.0)),
-            float(frames.max(initial=0.0)),
-        )
-
-
-def _observed(boundaries: Boundaries, level: Array) -> _Observed:
-    odds = np.clip(np.log(boundaries.attack / (1 - boundaries.attack)), _LEAST_ODDS, _MOST_ODDS)
-    dip, step = np.minimum(boundaries.dip, _MOST_DIP_DB), np.minimum(level_steps_db(level), _MOST_DIP_DB)
-    return _Observed((boundaries.frame * HOP_S).astype(np.float64), odds, dip, step)
-
-
-def other_rhythm(path: Path, boundaries: Boundaries, level: Array, score: Score) -> str | None:
+def other_rhythm(path: Path, signs: StrokeSigns, places: Sequence[Place], score: Score) -> str | None:
     """long: one note was held where several are written; short: several were struck where one is written; None where neither
-    can be told. level: dB, shape (frames,)."""
-    odds = struck_log_odds(path, boundaries, level, score)
+    can be told. places: those of `places_of`."""
+    odds = struck_log_odds(places, score)
     if odds is not None and odds < HELD:
         return "long"
-    return "short" if is_split(path, boundaries, level) else None
+    return "short" if is_split(path, signs) else None
 
 
-def struck_log_odds(path: Path, boundaries: Boundaries, level: Array, score: Score) -> float | None:
-    """How surely the less likely half of the places was struck: where every second stroke is left out the others are there.
-    level: dB, shape (frames,)."""
-    places = places_of(path, boundaries, level, score)
+def struck_log_odds(places: Sequence[Place], score: Score) -> float | None:
+    """How surely the less likely half of the places was struck: where every second stroke is left out the others are there."""
     repeated = sum(
         two.midi == one.midi and two.start_beats == one.end_beats and not two.legato_from(one)
         for one, two in pairwise(score.notes)
@@ -143,30 +101,28 @@ def struck_log_odds(path: Path, boundaries: Boundaries, level: Array, score: Sco
     return float(np.mean(odds[: (len(odds) + 1) // 2]))
 
 
-def not_struck(path: Path, boundaries: Boundaries, level: Array, score: Score) -> frozenset[int]:
-    """Notes of which no stroke was heard, on any degree: they may have been held over. level: dB, shape (frames,)."""
-    places = places_of(path, boundaries, level, score)
+def not_struck(places: Sequence[Place]) -> frozenset[int]:
+    """Notes of which no stroke was heard, on any degree: they may have been held over."""
     return frozenset(index for place in places if place.log_odds < NOT_STRUCK for index in place.notes)
 
 
-def places_of(path: Path, boundaries: Boundaries, level: Array, score: Score) -> list[Place]:
-    """The places at which a pattern repeats a pitch with a new stroke, those that come often enough. level: dB, shape (frames,)."""
-    observed = _observed(boundaries, level)
+def places_of(path: Path, signs: StrokeSigns, score: Score) -> list[Place]:
+    """The places at which a pattern repeats a pitch with a new stroke, those that come often enough."""
     seen: dict[tuple[tuple[float, ...], int], list[tuple[int, Measures]]] = {}
     for run in _runs(path, score):
         first = score.notes[run[0].index].start_beats
         notes = [score.notes[segment.index] for segment in run]
         beats = tuple(float(b - first) for b in [*(note.start_beats for note in notes), notes[-1].end_beats])
-        begin, end = observed.time[run[0].start], observed.time[run[-1].stop]
-        moments = [float(begin + (end - begin) * beat / beats[-1]) for beat in beats]
-        for at in range(1, len(run)):
-            one, two = run[at - 1], run[at]
-            cut = observed.odds[two.start], observed.dip[two.start]
+        begin, end = signs.time[run[0].start], signs.time[run[-1].stop]
+        moments = begin + (end - begin) * np.array(beats) / beats[-1]
+        contrasts = signs.contrast(moments[:-2], moments[1:-1], moments[2:]).tolist()
+        for at, (one, two) in enumerate(pairwise(run), start=1):
+            cut = signs.odds[two.start], signs.dip[two.start]
             within = [
-                0.5 * sum(_most_within(segment, boundaries, values, least) for segment in (one, two))
-                for values, least in ((observed.odds, _LEAST_ODDS), (observed.dip, 0.0))
+                0.5 * sum(_most_within(segment, signs.frame, values, least) for segment in (one, two))
+                for values, least in ((signs.odds, LEAST_ODDS), (signs.dip, 0.0))
             ]
-            measures = (*observed.contrast(moments, at), cut[0] - within[0], cut[1] - within[1], cut[0])
+            measures = (*contrasts[at - 1], cut[0] - within[0], cut[1] - within[1], cut[0])
             seen.setdefault((beats, at), []).append((two.index, measures))
     return [
         Place(tuple(index for index, _ in own), tuple(np.mean([measures for _, measures in own], axis=0).tolist()))
@@ -198,17 +154,17 @@ def _runs(path: Path, score: Score) -> Iterator[list[Segment]]:
         yield run
 
 
-def _most_within(segment: Segment, boundaries: Boundaries, observed: Array, least: float) -> float:
+def _most_within(segment: Segment, frame: NDArray[np.int64], observed: Array, least: float) -> float:
     """The most that is observed well inside a segment: the surest sign of a stroke, or the deepest fall."""
-    frames = boundaries.frame[segment.start : segment.stop + 1]
+    frames = frame[segment.start : segment.stop + 1]
     share = (frames - frames[0]) / (frames[-1] - frames[0])
     inside = (share > _WITHIN[0]) & (share < _WITHIN[1])
     return float(observed[segment.start : segment.stop + 1][inside].max(initial=least))
 
 
-def is_split(path: Path, boundaries: Boundaries, level: Array) -> bool:
-    """Whether the same strokes fall inside the written notes. level: dB, shape (frames,)."""
-    return any(split_score(means) > SPLIT_LIMIT for means in split_measures(path, boundaries, level))
+def is_split(path: Path, signs: StrokeSigns) -> bool:
+    """Whether the same strokes fall inside the written notes."""
+    return any(split_score(means) > SPLIT_LIMIT for means in split_measures(path, signs))
 
 
 def split_score(means: Array) -> float:
@@ -222,44 +178,48 @@ def split_score(means: Array) -> float:
     return float(0.5 * (both.min() + both.mean()))
 
 
-def _spans(path: Path, boundaries: Boundaries) -> list[tuple[float, float]]:
-    """Begin and end (s) of the written notes that are long enough to be split."""
-    spans = [
-        (float(boundaries.frame[event.start] * HOP_S), float(boundaries.frame[event.stop] * HOP_S))
-        for event in path.events
-        if isinstance(event, Segment) and event.kind != "stray"
-    ]
-    return [(begin, end) for begin, end in spans if end - begin >= _SHORTEST_SPLIT_S]
+def _spans(path: Path, signs: StrokeSigns) -> Array:
+    """Begin and end (s) of the written notes that are long enough to be split, shape (notes, 2)."""
+    spans: Array = np.array(
+        [
+            (signs.time[event.start], signs.time[event.stop])
+            for event in path.events
+            if isinstance(event, Segment) and event.kind != "stray"
+        ],
+        dtype=np.float64,
+    ).reshape(-1, 2)
+    long_enough: Array = spans[spans[:, 1] - spans[:, 0] >= _SHORTEST_SPLIT_S]
+    return long_enough
 
 
-def split_measures(path: Path, boundaries: Boundaries, level: Array) -> list[Array]:
+def split_measures(path: Path, signs: StrokeSigns) -> list[Array]:
     """For each usual pattern that the notes leave room for, the contrasts of each of its strokes, (strokes, 3): how much surer one
     is than half way to its neighbours, how much further the level falls there, and how much larger its step is."""
-    observed = _observed(boundaries, level)
-    spans = _spans(path, boundaries)
-    slow = bool(spans) and np.median([end - begin for begin, end in spans]) > _A_NEW_BOW_S
+    spans = _spans(path, signs)
+    length = spans[:, 1] - spans[:, 0]
+    slow = len(spans) and np.median(length) > _A_NEW_BOW_S
+    least = max(_LEAST_NOTES, 0.5 * len(spans))
+    faint = np.array([np.percentile(signs.level_between(*span), 90) for span in spans]) - _SOUNDS_DB
     found = []
     for shares in _SPLITS:
         if slow and shares == (1 / 2,):
             continue
-        strokes: list[list[tuple[float, float, float]]] = [[] for _ in shares]
-        still = np.zeros(len(shares))
-        for begin, end in spans:
-            moments = [begin, *(begin + share * (end - begin) for share in shares), end]
-            shortest = min(two - one for one, two in pairwise(moments))
-            if end - moments[-2] < _EDGE_S or shortest < 0.5 * _EDGE_S:
-                continue
-            loud = float(np.percentile(_between(level, begin, end), 90))
-            for at in range(1, len(moments) - 1):
-                strokes[at - 1].append(observed.contrast(moments, at))
-                ending = _between(level, 0.5 * (moments[at] + moments[at + 1]), moments[at + 1])
-                still[at - 1] += np.median(ending) < loud - _SOUNDS_DB
-        count = len(strokes[0])
-        if count >= max(_LEAST_NOTES, 0.5 * len(spans)) and still.max() <= _MOST_STILL * count:
-            found.append(np.array([np.mean(own, axis=0) for own in strokes]))
+        moments = np.column_stack([spans[:, 0], *(spans[:, 0] + share * length for share in shares), spans[:, 1]])
+        room = (moments[:, -1] - moments[:, -2] >= _EDGE_S) & (np.diff(moments).min(axis=1) >= 0.5 * _EDGE_S)
+        if room.sum() < least:
+            continue
+        moments = moments[room]
+        here, after = moments[:, 1:-1], moments[:, 2:]
+        still = [
+            [_middle(signs.level_between(*ending)) < limit for ending in zip(middles, ends, strict=True)]
+            for middles, ends, limit in zip(0.5 * (here + after), after, faint[room], strict=True)
+        ]
+        if np.sum(still, axis=0).max() <= _MOST_STILL * len(moments):
+            found.append(signs.contrast(moments[:, :-2], here, after).mean(axis=0))
     return found
 
 
-def _between(level: Array, begin_s: float, end_s: float) -> Array:
-    first = min(int(begin_s / HOP_S), len(level) - 1)
-    return level[first : max(int(end_s / HOP_S), first + 1)]
+def _middle(values: Array) -> float:
+    """The median: numpy's own, which looks at every shape, takes ten times as long for some ten values."""
+    ordered = np.sort(values)
+    return float(0.5 * (ordered[(len(ordered) - 1) // 2] + ordered[len(ordered) // 2]))

@@ -54,6 +54,15 @@ def without_peaks(curve: Array, length: int) -> Array:
     return moving_max(moving_min(curve, reach, reach), reach, reach)
 
 
+def greatest_within(curve: Array, first: NDArray[np.int64], stop: NDArray[np.int64], least: float) -> Array:
+    """The greatest of `curve`, shape (n,), from each place up to another, and `least` at least; of the shape of `first` and `stop`."""
+    first, stop = np.minimum(first, len(curve)), np.minimum(stop, len(curve))
+    # Between a place and the next that is named, in turn: every second of these lies within.
+    both = np.stack([first.ravel(), stop.ravel()], axis=1).ravel()
+    within = np.maximum.reduceat(np.append(curve, least), both)[::2].reshape(first.shape)
+    return np.where(first < stop, np.maximum(within, least), least)
+
+
 def smoothed(curve: Array, sigma: float) -> Array:
     """Weighed by a bell of `sigma` values, cut at four of them; shape (n,)."""
     reach = int(4.0 * sigma + 0.5)
