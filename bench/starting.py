@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import resource
 import subprocess
 import sys
@@ -11,6 +12,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from datetime import date
+from functools import partial
 from pathlib import Path
 
 import soundfile
@@ -39,9 +41,11 @@ def _make(folder: Path, key: str) -> tuple[Path, Path]:
     return written, take
 
 
-def _process(*command: str) -> float:
+def _process(byte_code: Path, *command: str) -> float:
+    """`byte_code`: folder in which Python keeps what it compiled, as it does wherever it may write beside a program."""
     before = resource.getrusage(resource.RUSAGE_CHILDREN)
-    subprocess.run(command, check=True, capture_output=True)
+    own = {**os.environ, "PYTHONDONTWRITEBYTECODE": "", "PYTHONPYCACHEPREFIX": str(byte_code)}
+    subprocess.run(command, check=True, capture_output=True, env=own)
     after = resource.getrusage(resource.RUSAGE_CHILDREN)
     return after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
 
@@ -61,16 +65,17 @@ def rows(runs: int) -> list[str]:
     with tempfile.TemporaryDirectory() as name:
         files = {key: _make(Path(name), key) for key in ("violin", "bass")}
         violin = str(files["violin"][1])
+        process = partial(_process, Path(name, "byte_code"))
         timed: dict[str, Callable[[], float]] = {
-            "Python and numpy, nothing else": lambda: _process(sys.executable, "-c", "import numpy"),
-            "`owl --help`": lambda: _process(_OWL, "--help"),
+            "Python and numpy, nothing else": lambda: process(sys.executable, "-c", "import numpy"),
+            "`owl --help`": lambda: process(_OWL, "--help"),
             **{
-                f"`owl check`, {key}": lambda paths=paths: _process(_OWL, "check", *map(str, paths))
+                f"`owl check`, {key}": lambda paths=paths: process(_OWL, "check", *map(str, paths))
                 for key, paths in files.items()
             },
             **{f"in the worker, {key}": lambda paths=paths: _in_worker(*paths) for key, paths in files.items()},
-            "librosa, pYIN and onsets (pitches only)": lambda: _process(sys.executable, "-c", _PYIN, violin),
-            "Praat, pitch and intensity (frames only)": lambda: _process(sys.executable, "-c", _PRAAT, violin),
+            "librosa, pYIN and onsets (pitches only)": lambda: process(sys.executable, "-c", _PYIN, violin),
+            "Praat, pitch and intensity (frames only)": lambda: process(sys.executable, "-c", _PRAAT, violin),
         }
         # Each in turn, again and again: what the machine does besides falls on all of them alike.
         took = [{what: measure() for what, measure in timed.items()} for _ in range(runs)]
