@@ -17,8 +17,8 @@ from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.features.recording_quality import Gate
+from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves
 from attentive_owl.core.listening.notes.pitch import Refined, bowed_until, refine
-from attentive_owl.core.listening.notes.reassignment import absorb_held, absorb_octaves
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")

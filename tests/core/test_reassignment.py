@@ -13,15 +13,9 @@ from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.metronome import ClickPulse, quieten_clicks
 from attentive_owl.core.listening.features.novelty import Boundaries
-from attentive_owl.core.listening.notes.reassignment import (
-    absorb_tails,
-    held_over,
-    last_heard,
-    settle_missed,
-    settle_shifted,
-    stroke_near,
-    told_by_neither,
-)
+from attentive_owl.core.listening.notes.absorbing import absorb_tails
+from attentive_owl.core.listening.notes.doubts import held_over, stroke_near
+from attentive_owl.core.listening.notes.reassignment import last_heard, settle_missed, settle_shifted, told_by_neither
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
 """A second a note: 62 64 66 67 69 71 73 74 74 73 ..."""

@@ -36,15 +36,10 @@ from attentive_owl.core.listening.features.novelty import (
 )
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.features.stroke_signs import StrokeSigns, stroke_signs
+from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves, absorb_tails
+from attentive_owl.core.listening.notes.doubts import unexplained_sound, unexplained_strokes
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.listening.notes.pitch import Refined, refine
-from attentive_owl.core.listening.notes.reassignment import (
-    absorb_held,
-    absorb_octaves,
-    absorb_tails,
-    unexplained_sound,
-    unexplained_strokes,
-)
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
 

@@ -74,6 +74,10 @@ def _band_weights() -> NDArray[np.float32]:
     return weights
 
 
+SURE_STROKE = 0.5
+"""Probability of an attack from which on a stroke is taken to be one."""
+
+
 @dataclass(frozen=True)
 class Boundaries:
     """Frames at which a note may begin or end, the first and the last frame included; all shapes (boundaries,)."""

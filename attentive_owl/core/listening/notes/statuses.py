@@ -13,18 +13,10 @@ from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.levels import sustained_db
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.logistic import logistic
+from attentive_owl.core.listening.notes.doubts import had_room, held_over, sounding_near, stroke_near
+from attentive_owl.core.listening.notes.pace import like_notes, pace_of
 from attentive_owl.core.listening.notes.pitch import LEAST_SUPPORT, RINGING_DROP_DB, Refined
-from attentive_owl.core.listening.notes.reassignment import (
-    had_room,
-    held_over,
-    last_heard,
-    like_notes,
-    pace_of,
-    settle,
-    sounding_near,
-    stroke_near,
-    told_by_neither,
-)
+from attentive_owl.core.listening.notes.reassignment import last_heard, settle, told_by_neither
 from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus
 from attentive_owl.core.listening.weights import CONFIDENCE_WEIGHTS
 

@@ -1,0 +1,71 @@
+"""The pace of what was heard of a line, and how far a reading of it is from that pace."""
+
+from __future__ import annotations
+
+from typing import Protocol, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.listening.features.frames import Array
+
+_STOP = 0.8
+"""Strain: log ratio of a time to what the pace gives it, summed over notes. A stop, however long, has no more than this."""
+_OTHER_SEMITONES = 0.7
+
+
+class Timed(Protocol):
+    """Something that was heard: from when to when (s), and its key number where it has a pitch."""
+
+    @property
+    def onset_s(self) -> float: ...
+    @property
+    def offset_s(self) -> float: ...
+    @property
+    def midi(self) -> float | None: ...
+
+
+T = TypeVar("T", bound=Timed)
+
+
+def pace_of(heard: dict[int, T], score: Score) -> float | None:
+    """Seconds a beat: the median over notes that follow one another; None for fewer than two notes."""
+    order = sorted(heard)
+    beats = np.diff([float(score.notes[index].start_beats) for index in order])
+    times = np.diff([heard[index].onset_s for index in order])
+    # A note that was kept from before a return comes earlier than its neighbour.
+    onward = times > 0
+    return float(np.median(times[onward] / beats[onward])) if onward.any() else None
+
+
+def strain(options: NDArray[np.int64], onsets_s: Array, pace: float, score: Score) -> Array:
+    """How far each option, one row of written indices for the onsets, is from the pace. options: shape (options, notes); onsets_s: shape
+    (notes,); found: shape (options,)."""
+    starts = np.array([float(note.start_beats) for note in score.notes])
+    times = np.maximum(np.diff(onsets_s), 1e-3)
+    ratio = np.log(times / (pace * np.diff(starts[options], axis=1)))
+    found: Array = np.where(ratio > 0, np.minimum(ratio, _STOP), -ratio).sum(axis=1)
+    return found
+
+
+def neighbours(settled: dict[int, T], first: int, last: int) -> tuple[list[int], list[int]]:
+    """The nearest note that was heard before `first` and the nearest after `last`; empty where there is none."""
+    before = max((index for index in settled if index < first), default=None)
+    after = min((index for index in settled if index > last), default=None)
+    return [] if before is None else [before], [] if after is None else [after]
+
+
+def like_notes(index: int, score: Score) -> range:
+    """Indices of the run of notes on one pitch in which a note stands."""
+    first, last = index, index + 1
+    while first and score.notes[first - 1].midi == score.notes[index].midi:
+        first -= 1
+    while last < len(score.notes) and score.notes[last].midi == score.notes[index].midi:
+        last += 1
+    return range(first, last)
+
+
+def is_other(heard: Timed, midi: float) -> bool:
+    """Whether what was heard is another note than that of a key number."""
+    return heard.midi is None or abs(heard.midi - midi) > _OTHER_SEMITONES
