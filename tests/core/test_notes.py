@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from attentive_owl.core.exercises import Recipe, build
+from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.listening.alignment.observations import Emission
 from attentive_owl.core.listening.alignment.readings import line_for, pace_of
 from attentive_owl.core.listening.alignment.viterbi import Path, Segment
@@ -112,23 +112,34 @@ def test_the_pace_is_found_from_the_notes() -> None:
 
 
 def heard_by(
-    snr_db: float = 40.0, support: float = 1.0, margin: float = 5.0, without: tuple[int, ...] = (), quieter: float = 0.0
+    snr_db: float = 40.0,
+    support: float = 1.0,
+    margin: float = 5.0,
+    without: tuple[int, ...] = (),
+    quieter: float = 0.0,
+    score: Score = SCORE,
+    sooner: tuple[int, float] = (0, 0.0),
+    not_struck: frozenset[int] = frozenset(),
 ) -> dict[int, tuple[str, str | None, float]]:
-    """Status, reason and confidence of each note of a scale on the beat."""
-    indices = [n.index for n in SCORE.notes if n.index not in without]
-    path = Path(tuple(Segment("note", n, n, n + 1, SCORE.notes[n].midi, margin) for n in indices), 0.0)
+    """Status, reason and confidence of each note of a line on the beat, or `sooner` by so many seconds from one of them on."""
+    beat_s, first, by = 60.0 / score.tempo_bpm, *sooner
+    begin = {n.index: float(n.start_beats) * beat_s - (by if n.index >= first else 0.0) for n in score.notes}
+    long = {n.index: 0.9 * float(n.duration_beats) * beat_s for n in score.notes}
+    indices = [n.index for n in score.notes if n.index not in without]
+    path = Path(tuple(Segment("note", n, n, n + 1, score.notes[n].midi, margin) for n in indices), 0.0)
     refined = {
-        place: Refined(segment, segment.index + 0.0, segment.index + 0.9, float(segment.midi), 2.0, support)
+        place: Refined(segment, at := begin[segment.index], at + long[segment.index], float(segment.midi), 2.0, support)
         for place, segment in enumerate(path.events)
         if isinstance(segment, Segment)
     }
-    fine = level(17.0)
+    seconds = float(score.end_beats) * beat_s + 1.0
+    fine = level(seconds)
     fine[int(5.0 / FINE_HOP_S) : int(6.0 / FINE_HOP_S)] -= quieter
-    frames = int(17.0 / HOP_S)
+    frames = int(seconds / HOP_S)
     silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
     gate = Gate(-80.0, -20.0, snr_db, 0.0, ())
-    around = Around(0.0, silent, gate, np.array([]), np.array([]), fine, frozenset())
-    (only,) = passes_of(path, refined, SCORE, around)
+    around = Around(0.0, silent, gate, np.array([]), np.array([]), fine, not_struck)
+    (only,) = passes_of(path, refined, score, around)
     return {note.index: (note.status, note.reason, note.confidence) for note in only.notes}
 
 
@@ -148,3 +159,17 @@ def test_noise_may_have_hidden_what_a_quiet_room_has_not() -> None:
 @pytest.mark.parametrize(("quieter", "status"), [(10.0, "played"), (14.0, "unclear")])
 def test_a_note_far_softer_than_its_neighbours_may_be_another_s(quieter: float, status: str) -> None:
     assert heard_by(quieter=quieter)[5][0] == status
+
+
+def test_where_no_stroke_on_one_pitch_is_heard_none_is_missed() -> None:
+    """The upper tonic comes twice."""
+    assert heard_by(without=(8,), sooner=(9, 1.0))[8][:2] == ("missed", None)
+    assert heard_by(without=(8,), sooner=(9, 1.0), not_struck=frozenset({3}))[8][:2] == ("unclear", "held")
+    assert heard_by(without=(5,), not_struck=frozenset({3}))[5][:2] == ("missed", None)
+
+
+@pytest.mark.parametrize(("tempo_bpm", "status"), [(76.0, "missed"), (160.0, "unclear")])
+def test_notes_are_fast_as_they_are_written_and_not_for_the_one_that_is_missing(tempo_bpm: float, status: str) -> None:
+    """A quarter and two eighths on one pitch: without the second, and the rest that much sooner, the third follows the first at once."""
+    score = replace(build(Recipe("D", "quarter-eighths"), "violin"), tempo_bpm=tempo_bpm)
+    assert heard_by(without=(4,), sooner=(5, 60.0 / tempo_bpm), score=score)[4][0] == status

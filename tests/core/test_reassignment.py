@@ -13,7 +13,8 @@ from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.metronome import ClickPulse, quieten_clicks
 from attentive_owl.core.listening.features.novelty import Boundaries
-from attentive_owl.core.listening.notes.absorbing import absorb_tails
+from attentive_owl.core.listening.features.stroke_signs import stroke_signs
+from attentive_owl.core.listening.notes.absorbing import absorb_tails, absorb_unstruck
 from attentive_owl.core.listening.notes.doubts import held_over, stroke_near
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle_missed, settle_shifted, told_by_neither
 
@@ -198,3 +199,28 @@ def test_where_two_readings_are_as_good_nothing_is_said(pause_s: float, unsure: 
         own[index] = Heard(index + pause_s, midi, index + pause_s + 0.9)
     assert told_by_neither(own, SCORE, 0.0) == unsure
     assert told_by_neither(heard(without=(15,)), SCORE, 0.0) == set()
+
+
+@pytest.mark.parametrize(
+    ("cut", "attack", "others", "notes"),
+    [(1.3, 0.07, 0.9, 15), (2.0, 0.07, 0.9, 16), (1.3, 0.8, 0.9, 16), (1.3, 0.07, 0.1, 16)],
+    ids=["no stroke and no time", "time for both", "a stroke", "no stroke is clear"],
+)
+def test_a_held_note_is_no_two(cut: float, attack: float, others: float, notes: int) -> None:
+    """Halves and quarters on each pitch, a second a beat; the fifth half is cut in two, and all after it comes a beat sooner (or, where there
+    is time for both, on its beat)."""
+    score = build(Recipe("D", "half-quarter", 60), "violin")
+    held = score.notes[8]
+    missing_s = 1.0 if cut < 2.0 else 0.0
+    begin = [float(note.start_beats) - (missing_s if note.index > 9 else 0.0) for note in score.notes[:17]]
+    begin[9] = begin[8] + cut
+    frames = np.round(np.array(begin) / HOP_S).astype(np.int64)
+    attacks = np.where([note.index % 2 for note in score.notes[:17]], others, 0.9)
+    attacks[9] = attack
+    signs = stroke_signs(Boundaries(frames, attacks, np.zeros(17)), np.zeros(frames[-1]))
+    events = tuple(Segment("note", n.index, n.index, n.index + 1, n.midi, 5.0) for n in score.notes[:16])
+    left = absorb_unstruck(Path(events, 0.0), signs, score).events
+    assert len(left) == notes
+    assert [event.stop for event in left if isinstance(event, Segment) and event.index == held.index] == [
+        held.index + (2 if notes == 15 else 1)
+    ]

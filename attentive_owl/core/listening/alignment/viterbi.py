@@ -29,7 +29,7 @@ _PARTIAL_OVER = 6.0
 class Costs:
     """Log-probabilities of what may happen; of the order of what beginners do."""
 
-    missed: float = -7.0
+    missed: float = -6.0
     wrong: float = -5.0
     wrong_per_semitone: float = -0.35
     octave: float = -8.0
@@ -37,7 +37,7 @@ class Costs:
     """A string that sounds an octave or a twelfth high all through a note, as it does under a light bow."""
     stray: float = -8.5
     gap: float = -1.2
-    jump: float = -11.0
+    jump: float = -9.0
     again: float = -4.0
     turn: float = -10.0
     """Turning round before the top of a line that goes up and comes down the same way."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Protocol, TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.features.frames import Array
@@ -32,21 +31,25 @@ T = TypeVar("T", bound=Timed)
 def pace_of(heard: dict[int, T], score: Score) -> float | None:
     """Seconds a beat: the median over notes that follow one another; None for fewer than two notes."""
     order = sorted(heard)
-    beats = np.diff([float(score.notes[index].start_beats) for index in order])
+    beats = np.diff(beats_of(score)[order])
     times = np.diff([heard[index].onset_s for index in order])
     # A note that was kept from before a return comes earlier than its neighbour.
     onward = times > 0
     return float(np.median(times[onward] / beats[onward])) if onward.any() else None
 
 
-def strain(options: NDArray[np.int64], onsets_s: Array, pace: float, score: Score) -> Array:
-    """How far each option, one row of written indices for the onsets, is from the pace. options: shape (options, notes); onsets_s: shape
-    (notes,); found: shape (options,)."""
-    starts = np.array([float(note.start_beats) for note in score.notes])
+def strain(beats: Array, onsets_s: Array, pace: float) -> Array:
+    """How far readings of what was heard are from the pace. beats: where each of them has the notes begin, shape (readings, notes); onsets_s:
+    shape (notes,); found: shape (readings,)."""
     times = np.maximum(np.diff(onsets_s), 1e-3)
-    ratio = np.log(times / (pace * np.diff(starts[options], axis=1)))
+    ratio = np.log(times / (pace * np.diff(beats, axis=1)))
     found: Array = np.where(ratio > 0, np.minimum(ratio, _STOP), -ratio).sum(axis=1)
     return found
+
+
+def beats_of(score: Score) -> Array:
+    """Where the written notes begin, shape (notes,)."""
+    return np.array([float(note.start_beats) for note in score.notes])
 
 
 def neighbours(settled: dict[int, T], first: int, last: int) -> tuple[list[int], list[int]]:

@@ -15,7 +15,7 @@ import numpy as np
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.viterbi import Move, Segment
-from attentive_owl.core.listening.notes.pace import T, Timed, is_other, neighbours, pace_of, strain
+from attentive_owl.core.listening.notes.pace import T, Timed, beats_of, is_other, neighbours, pace_of, strain
 
 _MOST_CHOICES = 2000
 _MOST_ROUNDS = 4
@@ -84,7 +84,7 @@ def _deal_out(run: list[int], settled: dict[int, T], pace: float, score: Score) 
     around = [np.tile(part, (len(choices), 1)).astype(np.int64) for part in (before, after)]
     options = np.concatenate([around[0], np.array(choices), around[1]], axis=1)
     onsets = [item.onset_s for item in [*(settled[i] for i in before), *found, *(settled[i] for i in after)]]
-    best = choices[int(np.argmin(strain(options, np.array(onsets), pace, score)))]
+    best = choices[int(np.argmin(strain(beats_of(score)[options], np.array(onsets), pace)))]
     for index in heard:
         del settled[index]
     settled |= dict(zip(best, found, strict=True))
@@ -181,7 +181,7 @@ def _moved(
         return None
     moves = [index + step for index in stays]
     onsets = np.array([settled[index].onset_s for index in [*before, *stays, *after]])
-    strained = strain(np.array([[*before, *own, *after] for own in (stays, moves)]), onsets, pace, score)
+    strained = strain(beats_of(score)[[[*before, *own, *after] for own in (stays, moves)]], onsets, pace)
     wrong = [
         sum(is_other(settled[index], score.notes[index + by].midi + tuning_semitones) for index in block)
         for by in (0, step)

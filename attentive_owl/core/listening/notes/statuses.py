@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
@@ -125,6 +126,9 @@ def _unclear(note: ScoreNote, reason: Doubt) -> HeardNote:
 def _why_not_missed(note: ScoreNote, current: dict[int, Refined], score: Score, around: Around) -> Doubt | None:
     """Why a note that was not heard may have been played all the same."""
     index = note.index
+    if around.not_struck and len(like_notes(index, score)) > 1:
+        # Where strokes on one pitch can not be heard, none of them can be missed.
+        return Doubt.HELD
     if held_over(index, current, score, around.tuning):
         return Doubt.HELD
     if _lost_in_a_run(note, score, current):
@@ -140,10 +144,17 @@ def _lost_in_a_run(note: ScoreNote, score: Score, heard: dict[int, Refined]) -> 
     """Whether a note that was not heard stands in a fast run on one pitch of which others were: strokes that follow one
     another so fast can melt together, on a string that speaks slowly, without any being left out. Fast as it is written, or as
     the others of the run were played."""
-    others = {index: heard[index] for index in like_notes(note.index, score) if index in heard}
-    written, played = 60.0 / score.tempo_bpm, pace_of(others, score)
-    beat_s = written if played is None else min(written, played)
-    return bool(others) and float(note.duration_beats) * beat_s <= FAST_S
+    beats = float(note.duration_beats)
+    run = [index for index in like_notes(note.index, score) if index in heard]
+    if not run:
+        return False
+    # Across the missing one itself they follow one another so fast because it is missing.
+    paces = [
+        pace
+        for one, two in pairwise(run)
+        if two == one + 1 and (pace := pace_of({one: heard[one], two: heard[two]}, score)) is not None
+    ]
+    return beats * min([60.0 / score.tempo_bpm, *paces]) <= FAST_S
 
 
 def _heard_note(heard: Refined, note: ScoreNote, tuning: float) -> HeardNote:
