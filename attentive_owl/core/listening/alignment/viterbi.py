@@ -12,6 +12,7 @@ segment-based speech recognition", Computer Speech and Language 17, 2003.)
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -71,9 +72,9 @@ class Line:
 
 @dataclass(frozen=True)
 class Segment:
-    """A piece of sound between two boundaries. `kind`: note, wrong, stray."""
+    """A piece of sound between two boundaries: a written note, one on another pitch, or none that is written."""
 
-    kind: str
+    kind: Literal["note", "wrong", "stray"]
     index: int
     """Written note, or for a stray the note that was to come."""
     start: int
@@ -178,8 +179,9 @@ class Evidence:
         at_partial = bool(is_right and gain[partials].max(initial=_FAR) > gain[column] + _PARTIAL_OVER)
         gain[column] = max(gain[column], right)
         pick = column if is_right else other
-        kind = "note" if is_right else "wrong"
-        return Segment(kind, index, start, at, pick + self._lowest, _margin(gain, pick), at_partial)
+        return Segment(
+            "note" if is_right else "wrong", index, start, at, pick + self._lowest, _margin(gain, pick), at_partial
+        )
 
     def stray(self, index: int, start: int, at: int) -> Segment:
         """What sounds between two boundaries where no written note is; `index` is to come."""
