@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from attentive_owl.core.exercises import Recipe, Score, build, turns_of
+from attentive_owl.core.exercises import Bowing, Recipe, Score, build, moves, turns_of
 from attentive_owl.core.judging import Expectations, GoodGoRule, Overruling, Report, judge, overruled
 from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance, StrayNote
 
@@ -105,6 +105,33 @@ def test_a_restart_is_a_restart_and_no_stop() -> None:
     own = report(heard(late={4: 2.5}, restarts=((6, 4),)))
     assert kinds(own) == ["restart"]
     assert "went back" in own.advice[1].text
+
+
+def test_where_a_pupil_went_back_from_and_to_is_told() -> None:
+    twice = report(heard(late={4: 2.5, 9: 2.0}, restarts=((6, 4), (12, 9))))
+    assert [cause.evidence for cause in twice.causes] == [
+        "Went back after B in measure 2 and played again from A in measure 2.",
+        "Went back after A in measure 3 and played again from C sharp in measure 3.",
+    ]
+    from_the_end = report(heard(late={9: 2.0}, restarts=((17, 9),)))
+    assert from_the_end.causes[0].evidence.startswith("Went back after D in measure 4 ")
+
+
+@pytest.mark.parametrize(("wait_s", "told"), [(0.25, ["bow_late"]), (0.12, [])])
+def test_a_wait_before_each_new_bow_is_a_habit_of_the_bow(wait_s: float, told: list[str]) -> None:
+    """Quarters of a second, four in a bow, over two octaves."""
+    slurred = build(Recipe("D", tempo_bpm=60, octaves=2, bowing=Bowing.SLUR_4), "violin")
+    new_bows = [index for index, place in moves(slurred).items() if place == "bow"]
+    own = report(heard(slurred, late=dict.fromkeys(new_bows, wait_s)), slurred)
+    assert kinds(own) == told
+    assert [cause.detail for cause in own.causes] == [{"percent": 25.0}] * len(told)
+
+
+def test_who_stops_in_the_upbeat_stopped_after_no_measure() -> None:
+    upbeat = build(Recipe("D", "quarters", 60, meter="3/4", pickup=True), "violin")
+    assert [note.measure for note in upbeat.notes[:2]] == [0, 1]
+    ended = report(heard(upbeat, missing=tuple(range(1, len(upbeat.notes)))), upbeat)
+    assert ended.advice[1].text.startswith("You stopped after D in the upbeat.")
 
 
 def test_no_short_stop_is_told() -> None:
