@@ -47,3 +47,30 @@ def test_arrays_have_shapes() -> None:
         if any(ARRAYS.search(ast.unparse(hint)) for hint in hints) and not SHAPE.search(ast.get_docstring(part) or ""):
             shapeless.append(where)
     assert shapeless == []
+
+
+NUMBERED = ("listening", "judging")
+"""Packages whose every number has a name, and every name of a number a sentence under it: what it is, its unit, and where it comes from."""
+
+
+def test_named_numbers_say_what_they_are() -> None:
+    silent = []
+    for path in [path for package in NUMBERED for path in (CORE / package).rglob("*.py")]:
+        body = ast.parse(path.read_text()).body
+        for statement, following in zip(body, [*body[1:], None], strict=True):
+            if not isinstance(statement, ast.Assign) or not _numbers(statement.value):
+                continue
+            said = isinstance(following, ast.Expr) and isinstance(following.value, ast.Constant)
+            silent += [] if said else [f"{path.relative_to(CORE)}:{statement.lineno}"]
+    assert silent == []
+
+
+def _numbers(value: ast.expr) -> bool:
+    """Whether something is a number, or numbers side by side."""
+    if isinstance(value, ast.Tuple):
+        return any(_numbers(own) for own in value.elts)
+    if isinstance(value, ast.UnaryOp):
+        return _numbers(value.operand)
+    if isinstance(value, ast.BinOp):
+        return _numbers(value.left) and _numbers(value.right)
+    return isinstance(value, ast.Constant) and isinstance(value.value, (int, float))

@@ -15,9 +15,11 @@ from attentive_owl.core.judging.speech import Speaker, Words, capital, together
 from attentive_owl.core.listening.performance import Doubt, NoteStatus
 
 _SLOWER = 0.8
+"""Share of the tempo that was set at which a line is tried again, to the next five beats (common practice)."""
 _RUNG_BPM = 4.0
 """How much faster the next rung of a tempo ladder is (common practice)."""
 _MOST_NAMED = 3
+"""More notes than these are counted and not named: a child remembers no longer list."""
 
 
 def speaker_of(evidence: Evidence) -> Speaker:

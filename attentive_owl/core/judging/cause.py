@@ -9,6 +9,7 @@ from statistics import median
 import numpy as np
 
 LEAST_NOTES = 3
+"""Two notes may agree by chance: a habit shows in three."""
 LEAST_AGREE = 0.75
 """A cause is carried by so many notes, and by so great a share of them."""
 

@@ -10,7 +10,9 @@ from attentive_owl.core.instruments import Mark
 from attentive_owl.core.theory import NoteNames, NoteValues, Temperament
 
 _SHORT_S = 0.3
+"""Seconds: in shorter notes the ear of a listener is less strict, by the square root of how much shorter they are (by judgement)."""
 _WIDEST = 1.8
+"""And never by more than this."""
 
 
 @dataclass(frozen=True)

@@ -30,7 +30,9 @@ ENGINE = f"{EAR} {JUDGE}"
 """Ear and judge together: reports belong to one engine."""
 
 _HOME, _NEARLY = 0.9, 0.7
+"""Shares of the judged notes: home, and nearly home (by judgement)."""
 _SURE = 0.85
+"""Confidence from which on a cause counts as sure."""
 
 
 def judge(performance: Performance | Refusal, score: Score, expectations: Expectations) -> r.Report:

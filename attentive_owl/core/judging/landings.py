@@ -11,6 +11,7 @@ from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.listening.performance import NoteStatus
 
 _LEAST_LANDINGS = 3
+"""Twice is no spread."""
 
 
 @dataclass(frozen=True)

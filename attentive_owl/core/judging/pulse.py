@@ -23,19 +23,24 @@ Array = NDArray[np.float64]
 LEAST_STOP_S = 0.3
 """Shorter ones are no stop to anybody (common practice)."""
 _STOP_SHARE = 0.45
+"""Of the note before it: so much longer a wait is a stop; less may be a value out of proportion."""
 _HUBER_S = 0.03
+"""Seconds within which an onset counts in full (by hand)."""
 _LEAST_NOTES_FOR_DRIFT = 6
+"""Beside what else is fitted."""
 _SURE_OF_DRIFT = 3.0
 """Standard errors by which the bend of the pulse has to stand out."""
 _CLEAR_BEND = 1.5
 """How many times the bend has to move the notes further than whatever else does. The standard error takes the notes for independent of one
 another; where the ear lost its place for a while they are not."""
 _CURVE_BEATS = 2.0
+"""The tempo at a place is that of so much around it."""
 _MOST_UNCLEAR, _UNEVEN = 0.5, 0.12
 """Where so large a share of the onsets is unclear, and a step between two is off by more than this share, there is no tempo."""
 OUT_OF_PROPORTION = 0.09
 """Share by which a value has to be off before it has a pace of its own."""
 _KEEPS_TEMPO = 0.05
+"""Share within which a value keeps the tempo that was set."""
 _LOST_S, _LOST_SHARE = 0.1, 0.2
 """A note that was left out, or a stray one, moves what follows where the pulse is off by so much, in seconds or of a beat."""
 

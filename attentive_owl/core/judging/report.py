@@ -12,6 +12,7 @@ from attentive_owl.core.listening.performance import NoteStatus, RefusalCode
 
 REPORT_FORMAT = "attentive-owl-report"
 REPORT_VERSION = 2
+"""Goes up with what a report holds; of older ones what is missing is worked out when they are read."""
 
 LevelKey = Literal["first-steps", "settling", "secure", "concert"]
 ModeKey = Literal["steady", "pauses", "repeats"]

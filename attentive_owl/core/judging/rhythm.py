@@ -10,11 +10,15 @@ from attentive_owl.core.judging.findings.finding import Evidence
 from attentive_owl.core.judging.steps import pairs_of
 
 _LEAST_PAIRS = 6
+"""So few pairs tell no rhythm."""
 _DOTTED_FROM = 0.69
 """Share of their time that the first of two equal notes gets from which on they are long and short: three to one is 0.75."""
 _AGREE = 0.75
+"""Share of the pairs that have to be that way."""
 _LEAST_WRITTEN, _EVEN_WITHIN = 1.5, 0.12
+"""Ratio of two written lengths from which on they are long and short, and how near to each other they are played alike."""
 _LEAST_STEPS = 4
+"""So few notes of a value tell no length."""
 
 
 def rhythm_heard(evidence: Evidence) -> str | None:

@@ -9,8 +9,11 @@ from attentive_owl.core.judging.report import Report, ReportNote
 from attentive_owl.core.listening.performance import NoteStatus
 
 _BEFORE_S, _AFTER_S = 0.5, 0.35
+"""So much around what is to be heard, that it has a beginning and an end."""
 _LONGEST_S = 5.0
+"""A teacher with thirty takes hears no longer one."""
 _MOST = 4
+"""Of one take."""
 _OF_ONE_CAUSE = 2
 """Two places are enough to hear a habit."""
 

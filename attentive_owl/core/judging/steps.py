@@ -15,11 +15,18 @@ from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass
 _FURTHEST = 1.45
 """A step that takes more than so many times its share, or less than the inverse of it, says nothing of its value."""
 _LEAST_OF_VALUE = 3
+"""So few notes of a value have no length of their own."""
 _RUSHED_SHARE, _STEADY_SHARE = 0.12, 0.07
+"""By how much a measure has to be faster, and within what all others have to keep the pace."""
 _LEAST_IN_MEASURE = 2
+"""One step is no measure."""
 _LEAST_MEASURES = 3
+"""Of fewer none stands out."""
 _MOST_RUSHED = 1 / 3
+"""Where more are fast, that is the pace."""
 _EACH_RUSHED, _MOST_STEPS, _LEAST_PACE = 0.04, 0.77, 0.5
+"""A measure is rushed all along: so much faster are its steps, so many of them, and none by more than this (a note that is half as long was
+cut)."""
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,9 @@ from attentive_owl.core.judging.good import MOST_UNCLEAR
 from attentive_owl.core.judging.speech import counted
 
 _LEAST_EARLIER = 4
+"""So few takes have no usual share."""
 _FAR_SHARE = 0.2
+"""From the usual share: less is a day like others."""
 _FAR_DEVIATIONS = 3.0
 """A take is unlike its player when its share of notes at home lies a fifth, and three deviations, from what is usual (by hand: fewer
 would call every second take unusual)."""

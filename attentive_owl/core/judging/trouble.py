@@ -8,9 +8,11 @@ from attentive_owl.core.judging.report import Report
 from attentive_owl.core.listening.performance import NoteStatus
 
 _OFF_PITCH = 1.0
+"""In notes."""
 _OFF_TIME = 0.5
 """A note late is heard less than a note out of tune, and is often the fruit of the one before (ours, by judgement)."""
 _STOPPED = 1.0
+"""In notes: a stop is heard like a note out of tune (ours, by judgement)."""
 
 
 def trouble_by_bar(report: Report) -> dict[int, float]:

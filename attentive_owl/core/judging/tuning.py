@@ -21,8 +21,11 @@ from attentive_owl.core.theory import Pitch, Temperament, cents_between, pitch_o
 OUT_OF_TUNE_CENTS = 12.0
 """From here on a string counts as out of tune (common practice; a child's fine tuner is hardly set closer than this)."""
 _AGREE_CENTS = 10.0
+"""Strings, or looks at one string, that lie so near each other agree (by hand)."""
 _EAR_CENTS = 1.0
+"""What the ear may be off by in a long open note."""
 _LEFT_CENTS = 5.0
+"""By so much nearer have the fingers to stand to their places than the string would have them, for the hand to have put them right by ear."""
 
 
 @dataclass(frozen=True)

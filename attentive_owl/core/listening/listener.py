@@ -50,6 +50,7 @@ EAR = "ear-12"
 _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
 _CLICK_LASTS_S = 0.08
+"""A stray so short on the beat of a click is the click."""
 
 
 @dataclass(frozen=True)
@@ -121,6 +122,8 @@ _MAY_BE_ANOTHER = (
     RefusalCode.NOT_THIS_EXERCISE,
 )
 _LEAST_MET, _MOST_OTHERS, _LEAST_PLAYED = 0.6, 3, 0.75
+"""Another line is listened for where so much of what sounds meets its pitches, the best few of them; it is the one where so many of its
+notes are played (by hand)."""
 
 
 def _named(refusal: Refusal, sound: Features, others: Sequence[OtherLine]) -> Refusal:

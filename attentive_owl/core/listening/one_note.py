@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.instruments import Instrument
 from attentive_owl.core.listening.features.frames import to_working_rate, without_rumble
-from attentive_owl.core.listening.features.pitch_candidates import period_candidates
+from attentive_owl.core.listening.features.pitch_candidates import CLEAR_DIP, period_candidates
 from attentive_owl.core.theory import frequency_hz
 
-_CLEAR_DIP = 0.2
 _LEAST_FRAMES = 12
+"""60 ms of clear pitch."""
 _NEAR_SEMITONES = 0.7
 """Within this of the wanted note it is that note, higher or lower; beyond it is another."""
 _ENOUGH_OF_IT = 0.4
@@ -36,7 +36,7 @@ def hear_one_note(
     heard = period_candidates(
         working, frequency_hz(instrument.lowest.midi - 1.5), frequency_hz(instrument.highest.midi + 1.5)
     )
-    clear = heard.dip < _CLEAR_DIP
+    clear = heard.dip < CLEAR_DIP
     if clear.sum() < _LEAST_FRAMES:
         return None
     midi, weight = heard.midi[clear], heard.probability[clear]

@@ -10,13 +10,13 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.instruments import Instrument
 from attentive_owl.core.listening.features.frames import to_working_rate, without_rumble
-from attentive_owl.core.listening.features.pitch_candidates import period_candidates
+from attentive_owl.core.listening.features.pitch_candidates import CLEAR_DIP, period_candidates
 from attentive_owl.core.theory import Pitch, Temperament, frequency_hz, pitch_offset_cents
 
 _FURTHEST_SEMITONES = 2.5
 """Further than this from every string it is none of them."""
 _LEAST_FRAMES = 12
-_CLEAR_DIP = 0.2
+"""60 ms of clear pitch."""
 _IN_TUNE_CENTS = 6.0
 """About the least difference of pitch that is heard, five cents for tones one after the other (from memory: 0.2 to 0.3 %
 of frequency in the middle of the range), and a little more."""
@@ -50,7 +50,7 @@ def hear_open_string(
     strings = [string.pitch for string in instrument.strings]
     lowest, highest = strings[0].midi - _FURTHEST_SEMITONES, strings[-1].midi + 12 + _FURTHEST_SEMITONES
     heard = period_candidates(working, frequency_hz(lowest, a4_hz), frequency_hz(highest, a4_hz))
-    clear = heard.dip < _CLEAR_DIP
+    clear = heard.dip < CLEAR_DIP
     if clear.sum() < _LEAST_FRAMES:
         return None
     best: tuple[float, str, NDArray[np.float64]] | None = None

@@ -10,13 +10,18 @@ from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted
 
 _LEAST_RESTS = 2
+"""One rest that sounds is a slip."""
 _LEAST_STACCATO = 4
+"""So few short notes tell no habit."""
 _HELD, _LEAST_STACCATO_S = 0.82, 0.4
 """Share of its time from which a staccato note is not short any more; half is what is played (common practice). In shorter notes the
 room fills the silence."""
 _LONG_BEATS, _LONG_S = 2.0, 0.9
+"""Beats and seconds from which on a note is long."""
 _CUT = 0.72
+"""Of its written time: who lets go sooner breaks it off (by hand)."""
 _NEXT_ON_TIME = 0.2
+"""Share of the note by which the next may come too soon and still be on time: else the note was hurried and not cut."""
 
 
 def _rests(evidence: Evidence) -> list[Cause]:

@@ -13,9 +13,10 @@ from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, 
 from attentive_owl.core.listening.notes.pitch import LEAST_SLIDE_NOTE_S
 from attentive_owl.core.listening.performance import NoteStatus
 
-_LEAST_SETTLING = 3
-_SETTLING_SHARE = 0.5
+_LEAST_SETTLING, _SETTLING_SHARE = 3, 0.5
+"""Notes, and share of the stopped ones, that have to start away from where they settle."""
 _SLIDE_CENTS = 22.0
+"""By hand: less is the stroke and no slide."""
 
 
 def _whole_hand(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:

@@ -20,19 +20,27 @@ from attentive_owl.core.listening.performance import NoteStatus
 Array = NDArray[np.float64]
 
 _SHARE_OF_TOLERANCE = 0.7
+"""A habit is told from this share of the tolerance on: shared by many notes it is heard sooner than one note off."""
 _MOST_HAND_CAUSES = 3
+"""More reasons for one hand than these are no reasons."""
 _SURE = 2.5
 """Standard errors by which a median has to stand out of the hand's scatter."""
 _EAR_CENTS = 3.0
+"""What the ear itself may be off by counts as spread (by hand)."""
 _OTHERS_SHARE = 0.4
+"""Of the habit: where the notes without it are off by more, it is theirs too."""
 _COST_OF_A_CAUSE = 1.0
 """In tolerances: what a cause has to explain beside itself."""
 _LEAST_FOR_SCATTER, _LEAST_FOR_ONE_FINGER = 8, 4
+"""Stopped notes without which nothing is said of a hand, or of one finger."""
 _LEAST_SCATTER_CENTS = 14.0
+"""Robust deviation: less is a hand as beginners have it (by hand)."""
 _FEW, _FEW_WANT = 6, 1.2
+"""Of fewer notes than these the deviation has to be so much greater."""
 _WANDERS = 2.0
 """So many times the scatter of the other fingers."""
 _LEAST_FOR_SINKING, _LEAST_SINKING_CENTS, _LEAST_TAU = 8, 18.0, 0.5
+"""Notes, cents from the first to the last, and Kendall's tau that speak of a hand that sinks (by hand)."""
 
 
 @dataclass(frozen=True)

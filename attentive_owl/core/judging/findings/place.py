@@ -13,9 +13,13 @@ from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, 
 from attentive_owl.core.listening.performance import NoteStatus
 
 _AS_NATURAL_CENTS = 45.0
+"""So near the natural a note is the natural."""
 _HALF_STEP_CENTS = (55.0, 145.0)
+"""So far from its place a finger stands in its other one."""
 _LEAST_NATURAL = 2
+"""One is a slip."""
 _LEAST_SHARE = 0.5
+"""Of the notes of that finger."""
 
 
 def _by_letter(evidence: Evidence) -> dict[str, list[Deviation]]:

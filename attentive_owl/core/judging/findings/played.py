@@ -16,9 +16,13 @@ from attentive_owl.core.listening.performance import HeardPass, NoteStatus, Stra
 _LEAST_LEFT = 2
 """So many notes at an end that were not played are a part that was not come to; one is a note left out."""
 _LEAST_TURN = 4
+"""So many notes around the top that were left out are a turn; fewer are notes left out."""
 _LEAST_STRAY_S = 0.08
+"""A shorter sound is no note to anybody."""
 _A_PASSAGE = 4
+"""So many notes in a row that were left out are told as a passage."""
 _MOST_NAMED = 3
+"""More notes than these are counted and not named."""
 
 
 @dataclass(frozen=True)

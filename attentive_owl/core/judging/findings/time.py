@@ -15,17 +15,23 @@ from attentive_owl.core.judging.steps import Step, pairs_of
 from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
+"""So few notes of a value tell no habit."""
 _TOLD = 0.12
 """Share by which a value has to be off before it is told: samples and slow strings speak late by up to a tenth."""
 _WAITED = 0.15
 """A wait before a new string, place or bow takes so much of the note before it at least: a low string that speaks late takes up to 13 %."""
 _LEAST_RUSHED = 0.08
+"""Share by which a measure has to be short before it is told."""
 _LEAST_OF_A_REST = 0.2
+"""Share of a rest that has to be missing, or too much."""
 _LEAST_PAIRS = 4
+"""So few pairs tell no habit."""
 _UNEVEN = 0.06
 """How far the first of two equal notes may be from half of their time."""
 _AS_TRIPLET, _NEAR_TRIPLET = 1 / 3, 0.05
+"""The short note of a dotted pair that is played as a triplet has a third of the two; so near it counts as that."""
 _FASTEST_TOLD_MS = 20.0
+"""In fast notes a share is nothing that anybody hears: the first of two has to be off by so much."""
 
 
 def _timed(evidence: Evidence) -> Pulse | None:
@@ -240,6 +246,7 @@ _AT_A_STOP = {
 }
 """What has to be done where a pupil stopped (see `exercises.moves`)."""
 _MOST_STOPS_SAID = 2
+"""More stops than these are counted and not named."""
 
 
 def _stop_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:

@@ -15,18 +15,20 @@ from attentive_owl.core.listening.alignment.passes import frames_of, fullest, in
 from attentive_owl.core.listening.alignment.viterbi import Path, Segment
 from attentive_owl.core.listening.features.frames import Array
 from attentive_owl.core.listening.features.novelty import Boundaries
-from attentive_owl.core.listening.features.pitch_candidates import Candidates
+from attentive_owl.core.listening.features.pitch_candidates import CLEAR_DIP, Candidates
 from attentive_owl.core.listening.logistic import logistic
 from attentive_owl.core.listening.notes.pitch import LEAST_SUPPORT, Refined
 from attentive_owl.core.listening.weights import LIKENESS_WEIGHTS
 
 _LEAST_PITCHED_SHARE = 0.12
+"""Of the sounding frames, those with a clear pitch: fewer are no playing. By hand."""
 
 LEAST_LIKENESS = 0.4
 """As a probability: in doubt a take is heard."""
 NEAR_ITS_LINE = 0.1
 """Mistakes a note: so near its own line a melody is looked for in no other."""
 _NEAR_COUNTS = 1.0 - SLIP_COSTS
+"""What a note beside the right one counts for."""
 _LEFT_OUT = 1
 """Where few notes were played, one that was left out says little."""
 _HELD_OVER = 0.3
@@ -37,7 +39,7 @@ def has_pitch(candidates: Candidates, sounding: NDArray[np.bool_]) -> bool:
     """Whether enough of the sounding frames, shape (frames,), have a clear pitch."""
     if not sounding.any():
         return False
-    clear = np.bincount(candidates.frame[candidates.dip < 0.2], minlength=candidates.frames) > 0
+    clear = np.bincount(candidates.frame[candidates.dip < CLEAR_DIP], minlength=candidates.frames) > 0
     return bool(clear[sounding].mean() >= _LEAST_PITCHED_SHARE and (clear & sounding).sum() > 40)
 
 

@@ -19,7 +19,9 @@ from attentive_owl.core.listening.features.frames import Array
 NEAR_SEMITONES = 2
 """So far a finger slips."""
 SLIP_COSTS = 0.5
+"""A note beside the right one costs half of what a wrong or missing one does (by hand)."""
 _NO_PITCH = 10**6
+"""Stands for no key number: it is far from all of them."""
 
 
 def distances(melody: NDArray[np.int64], lines: Sequence[Line]) -> Array:

@@ -5,18 +5,19 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.features.pitch_candidates import Candidates
+from attentive_owl.core.listening.features.pitch_candidates import CLEAR_DIP, Candidates
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.performance import RefusalCode
 
-_CLEAR_DIP = 0.2
 _MOST_CLEAR_IN_NOISE = 0.7
 """Share of the sounding frames with a clear pitch: over it the noise covers too little to be the reason."""
 _STEADY_FRAMES, _STEADY_SEMITONES = 8, 0.25
+"""Frames between two looks at the pitch, and semitones within which it stayed (by hand)."""
 _LEAST_STEADY = 0.62
 """Share of the neighbouring clear frames, 40 ms apart, between which the pitch stays. A bowed or plucked string stays nearly
 always; a speaking voice glides all the time, and a singing one half of it."""
 _LEAST_PAIRS = 40
+"""So many looks at least (a fifth of a second of them): fewer say nothing."""
 
 
 def reason_in_the_sound(candidates: Candidates, sounding: NDArray[np.bool_], gate: Gate) -> RefusalCode | None:
@@ -42,5 +43,5 @@ def _clear_pitch(candidates: Candidates) -> tuple[NDArray[np.bool_], NDArray[np.
     order = np.argsort(candidates.probability)
     frame = candidates.frame[order]
     midi[frame], best[frame] = candidates.midi[order], candidates.probability[order]
-    clear[candidates.frame[candidates.dip < _CLEAR_DIP]] = True
+    clear[candidates.frame[candidates.dip < CLEAR_DIP]] = True
     return clear & (best > 0), midi

@@ -24,6 +24,7 @@ from attentive_owl.core.listening.features.stroke_signs import LEAST_ODDS, Strok
 from attentive_owl.core.listening.weights import STRUCK_WEIGHTS
 
 _MOST_LOG_ODDS = 6.0
+"""No single place counts for more, either way."""
 NOT_STRUCK, HELD = -2.7, -5.0
 """Log-odds of a place: under the first no stroke can be told there, and its notes are left to the teacher's ear. Mean log-odds, over the
 less likely half of the places: under the second one note was held. By hand: of places where a stroke fell one in sixty lies under the
@@ -39,13 +40,17 @@ _A_NEW_BOW_S = 1.5
 """In notes so long one stroke more, half way, is a bow that ran out."""
 
 _LEAST_RUNS, _LEAST_NOTES, _LEAST_COVERED = 5, 6, 0.4
+"""A place counts where so many runs have it; a pattern inside the notes, where so many notes leave room for it; and all together speak for
+a line where they are so much of its repeats (by hand)."""
 _WITHIN = (0.25, 0.8)
+"""Shares of a note between which it trembles by itself: the attack before and the end after are left out."""
 _SOUNDS_DB, _MOST_STILL = 12.0, 0.3
 """A stroke sounds until the next: in the second half of its time the level lies no further under the loud part of the note, but for this
 share of the notes. Else a bow stopped there."""
 _EDGE_S = 0.12
 """So near the end of a note a peak is of the next bow: where the old one stopped, or where the new one began."""
 _SHORTEST_SPLIT_S = 0.3
+"""Strokes inside shorter notes melt together."""
 _SPLITS: tuple[tuple[float, ...], ...] = (
     (1 / 2,),
     (1 / 3, 2 / 3),

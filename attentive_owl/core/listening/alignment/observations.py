@@ -14,12 +14,15 @@ from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.logistic import logistic
 
 _KERNEL_CENTS = 42.0
+"""Deviation of the bell by which a candidate speaks for a semitone. By hand: a finger that is a third of a semitone off still plays its note."""
 _FLOOR = 0.03
+"""Likelihood of any pitch in a frame whose own was not found: a frame may be misheard, whatever it says."""
 PARTIAL_SPEAKS = {12: 0.85, 19: 0.7, -12: 0.7, -19: 0.7}
 """Semitones from a written note at which it may be heard, and how much that counts: its partials, the octave below of a string
 whose every second period differs, as when it starts to speak, and the twelfth below of two strings a fifth apart that sound
 together (their common period)."""
 _QUIET_WITHIN_NOTE = 0.7
+"""Likelihood of a silent frame inside a note: bows stop early, and staccato stops half way."""
 _FRAME_WEIGHT = 0.35
 """Neighbouring frames share most of their samples; each counts for about a third of an independent look."""
 

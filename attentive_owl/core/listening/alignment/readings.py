@@ -18,7 +18,9 @@ from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 
 _WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
+"""Deviations of the log of a duration: before the pace is known, and after it, the narrowest first (by hand)."""
 _KEPT_SHARE = 0.8
+"""Of the right notes of the widest reading: where a narrower one keeps fewer, lengths say nothing here."""
 
 
 @dataclass(frozen=True)
@@ -83,7 +85,9 @@ def _faster(line: Line, factor: float) -> Line:
 
 
 _SHIFT_COSTS = 6.0
+"""Log-likelihood by which another place has to explain the take better than the written one."""
 _LEAST_CLEARER, _MOST_FAULTS, _MOST_TURNED_FAULTS = 0.2, 0.2, 0.1
+"""Shares of the notes that are faults: by how much fewer another reading needs, how many it may have, and one that turns round early. By hand."""
 
 
 def _most_likely(readings: list[Reading]) -> Reading:

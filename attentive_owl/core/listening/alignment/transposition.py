@@ -11,7 +11,9 @@ from attentive_owl.core.listening.features.pitch_candidates import Candidates
 SHIFTS = tuple(range(-12, 13))
 """Semitones: every key, and the octaves."""
 _SHIFT_GAIN = 0.08
+"""Coverage by which a shift has to beat the written place to be worth decoding (by hand)."""
 _MOST_SHIFTS = 2
+"""Each costs a decoding."""
 
 
 def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64]) -> float:

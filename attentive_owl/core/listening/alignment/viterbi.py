@@ -22,6 +22,7 @@ from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.novelty import Boundaries
 
 _FAR = -1e9
+"""Log-probability of what can not be: finite, so that sums stay numbers."""
 _PARTIAL_OVER = 6.0
 """Log-likelihood by which an octave or a twelfth must be heard better than the note."""
 

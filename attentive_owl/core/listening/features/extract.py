@@ -17,7 +17,9 @@ from attentive_owl.core.listening.features.recording_quality import Gate, gate_r
 from attentive_owl.core.theory import frequency_hz
 
 _SHORTEST_LEVEL_WINDOW_S, _SHORTEST_FINE_WINDOW_S = 0.016, 0.010
+"""So short a window still follows a bow change; it holds a period of the lowest note at least."""
 _HIGHEST_HZ = 2500.0
+"""Nothing that beginners play lies higher, and short periods are read too coarsely there."""
 _LOW_TOP_HZ = 1250.0
 """Strings so low whistle at their twelfth as well."""
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 
 _RUN_SAMPLES = 1 << 16
+"""Samples filtered at a time: three seconds."""
 _TAIL_SAMPLES = 1 << 13
 """The high-pass has died away after so many: at its lowest, 25 Hz, that is forty of its time constants."""
 

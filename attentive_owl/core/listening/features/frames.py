@@ -13,9 +13,12 @@ Array = NDArray[np.float64]
 Samples = NDArray[np.float32]
 
 RATE_HZ = 22000
+"""The working rate: what lies over 11 kHz is not used."""
 HOP = 110
+"""Samples from frame to frame: 5 ms."""
 HOP_S = HOP / RATE_HZ
 _RUMBLE_SHARE = 0.6
+"""What lies under this share of the lowest string is no string: steps, cars, a table that is knocked against."""
 
 
 def to_working_rate(samples: NDArray[np.floating], sample_rate: int) -> Samples:

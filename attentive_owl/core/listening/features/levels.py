@@ -16,9 +16,11 @@ from attentive_owl.core.listening.features.frames import (
 )
 
 FINE_HOP = 22
+"""Samples."""
 FINE_HOP_S = FINE_HOP / RATE_HZ
 """1 ms."""
-_CORE = (0.2, 0.8)
+CORE = (0.2, 0.8)
+"""Shares of a note between which it has its own level and pitch: the middle 60 %."""
 _STEP_GAP, _STEP_LENGTH = 2, 8
 """Frames: what happens within 10 ms of a moment belongs to neither side of it, and 40 ms tell where the level stands."""
 _BEEP_FRAMES = 17
@@ -60,6 +62,6 @@ def fine_level_db(samples: Samples, window_s: float) -> Array:
 
 def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
     """Median level of the middle 60 %, in dB; fine: `fine_level_db`, shape (milliseconds,)."""
-    low, high = (int((begin_s + share * (end_s - begin_s)) / FINE_HOP_S) for share in _CORE)
+    low, high = (int((begin_s + share * (end_s - begin_s)) / FINE_HOP_S) for share in CORE)
     piece = fine[low : max(high, low + 1)]
     return float(np.median(piece)) if len(piece) else -120.0

@@ -15,20 +15,31 @@ from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, 
 from attentive_owl.core.listening.features.novelty import BOW_DIP_DB, Boundaries
 
 _BAND_HZ = (1700.0, 6000.0)
+"""Where clicks are loud and strings soft."""
 _WINDOW = 176
 """8 ms."""
 _BLOCK = 8000
+"""Frames at a time."""
 _LEAST_DB = 8.0
+"""An impulse stands out by so much at least over what is just before and after it (by hand)."""
 _LOW_BAND_HZ = (100.0, 1500.0)
+"""Where strings are loud."""
 _PLUCK_DB = 9.0
 """A pluck lifts the lower band at once too; a click does not."""
 _BEFORE, _AFTER = 5, 10
+"""Frames: 25 ms before an impulse it is not there yet, 50 ms after it is gone."""
 _SHORTEST_S, _LONGEST_S = 0.25, 1.6
+"""From 240 to 37 beats a minute."""
 _NEAR_S = 0.02
+"""So near its place on the grid is a click on the beat. By hand."""
 _STRETCH_S = 60.0
+"""Looked for in so long a piece at a time."""
 _LEAST_CLICKS = 6
+"""Fewer are knocks that happen to be even."""
 _LEAST_SHARE = 0.75
+"""Of the beats of its grid a click is heard on so many: strong strokes cover the others."""
 _UNDER_A_TICK = 0.1
+"""Probability of a stroke where a click explains the attack."""
 
 
 @dataclass(frozen=True)
@@ -103,6 +114,7 @@ class _Grid:
 
 
 _NO_GRID = _Grid(np.empty(0), 1.0)
+"""Where nothing is even."""
 
 
 def _best_grid(times: Array) -> _Grid:

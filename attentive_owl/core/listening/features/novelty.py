@@ -26,12 +26,18 @@ from attentive_owl.core.listening.logistic import logistic
 from attentive_owl.core.listening.weights import ATTACK_WEIGHTS
 
 _WINDOW = 512
+"""Samples: 23 ms."""
 _BANDS = 48
+"""On a logarithmic scale of frequency."""
 _BLOCK = 500
+"""Frames at a time."""
 _LAG_FRAMES = 3
+"""15 ms: an attack has begun to rise by then."""
 
 _FILL_SHARE = 0.45
+"""Boundaries are put in where none is found for so much of the shortest note: what melts together has to be cut somewhere."""
 _FILL_FRAMES = (8, 50)
+"""And within these bounds: 40 ms and a quarter of a second."""
 
 BOW_DIP_DB = 3.0
 """A bow that changes lets the level fall by so much at least."""

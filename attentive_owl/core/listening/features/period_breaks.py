@@ -18,7 +18,9 @@ from attentive_owl.core.listening.features.pitch_candidates import Candidates
 WINDOWS_S = (0.03, 0.015)
 """How long is looked before and after a moment; a period at least."""
 _HOLD_FRAMES = 8
+"""40 ms: the pitch of before the stroke, while a frame that lies over it hears both."""
 _BLOCK = 6000
+"""Frames at a time."""
 _FLOOR = 1e-3
 """What lies 30 dB under the sound is no change."""
 

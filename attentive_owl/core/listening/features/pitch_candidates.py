@@ -32,10 +32,15 @@ from attentive_owl.core.theory import frequency_hz
 _BLOCK = 500
 """Frames at a time: so few stay in the processor's cache, which is a sixth quicker."""
 _SHORTEST_WINDOW_S = 0.022
+"""No window is shorter, however high the line. By hand."""
 _WINDOW_PERIODS = 1.7
+"""Of the longest period: fewer would compare less than one swing of it (by hand)."""
 _LOW_HZ = 100.0
+"""Lines whose lowest period is longer than that of this."""
 _HALF_RATE_BELOW_HZ = 1300.0
+"""Over it half the working rate would read periods too coarsely."""
 _THRESHOLDS = np.linspace(0.0, 1.0, 1001)
+"""Of the difference function, in thousandths."""
 
 
 def _beta_2(beta: int) -> NDArray[np.float32]:
@@ -50,14 +55,21 @@ _VOICING = _beta_2(8)
 _CHOICE = _beta_2(24)
 """How much deeper a longer period must dip before it is preferred."""
 _NOISE_SHARE = 0.85
+"""So much of the best dip of a frame is taken for what noise lifts all dips by (by hand)."""
 _RIVALS = 4
 """So many dips after one are compared with it."""
 _WHOLE_WITHIN = 0.03
+"""So near a whole number is a multiple, beside what the lags themselves leave open."""
 _RISE_FLOOR, _RISE_SHARE = 0.008, 0.5
 """What a dip must rise above a deeper one to lose most of its probability to it: more where noise lifts both."""
 _LEAST_PROBABILITY = 0.02
+"""Candidates under it are dropped."""
 _SURE = 0.3
+"""From this probability on a candidate is the period of the sound."""
 _MIDDLE_MIDI = 60.0
+"""Stands for the period where nothing was ever sure: some period is needed."""
+CLEAR_DIP = 0.2
+"""A candidate whose dip is no shallower is a clear pitch (by hand; twice the threshold of the YIN paper, from memory)."""
 
 
 @dataclass(frozen=True)

@@ -11,9 +11,13 @@ from attentive_owl.core.listening.features.frames import HOP, Array, Samples, de
 _SILENCE_DB, _CLEAR_DB, _CLEAR_SNR_DB = -62.0, -80.0, 25.0
 """So soft is silence; down to the second level not where it stands so far over the floor, as of a microphone far away."""
 _QUIET_DB = -48.0
+"""Under full scale: the loud part of a take near a microphone lies over it (by hand)."""
 _CLIP_LEVEL = 0.985
+"""Of full scale: what a phone cuts off comes out a little under one."""
 _CLIPPED_SHARE = 0.001
+"""Of the samples: fewer are single strokes."""
 _NOISY_SNR_DB = 15.0
+"""Of the loud part over the floor: with less a take is noisy. By hand."""
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,9 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 _REACH = 0.2
 """How far from its place a stroke is looked for, as a share of the time to the nearer neighbour."""
 LEAST_ODDS = -4.6
+"""Log-odds of one in a hundred: less says no more."""
 _MOST_ODDS, _MOST_DIP_DB = 4.0, 12.0
+"""Nor does more than these: single strokes must not outweigh a pattern."""
 
 
 @dataclass(frozen=True)

@@ -27,8 +27,11 @@ from attentive_owl.core.listening.features.stroke_signs import StrokeSigns
 from attentive_owl.core.listening.notes.pace import beats_of, like_notes, neighbours, pace_of, strain
 
 _LONGEST_OCTAVE_S = 0.2
+"""A longer one was played."""
 _TAIL_DB, _ECHO_DB = 6.0, 20.0
+"""Softer than the note before by so much, a wrong pitch with no stroke is its end; by so much, anything on its pitch is (by hand)."""
 _NO_LONGER = 1.5
+"""Of the time that the first of the two should have: together they are one note up to here."""
 _LEAST_REPEATS, _WEAKER = 5, 1.5
 """So many other repeats tell how clear a stroke is in this take; a cut that is none lies so far (log-odds) under the lower quarter of them."""
 _LEAST_EASED = 0.7

@@ -18,10 +18,15 @@ from attentive_owl.core.listening.features.novelty import SURE_STROKE, Boundarie
 from attentive_owl.core.listening.notes.pace import T, is_other, like_notes, neighbours, pace_of
 
 _ROOM = 0.7
+"""Of the time that the pace gives a note: with less there was none for it."""
 _SOUND_FOLLOWS_S = 0.15
+"""What is struck sounds on for so long at least; a knock does not."""
 _LEAST_QUIET = 0.3
+"""Probability of silence under which a frame sounds."""
 _SOUNDED_SHARE = 0.5
+"""Of the missing note's time."""
 _AHEAD_S = 0.08
+"""So long before a note that was heard, a stroke is its own: onsets are refined later."""
 
 
 def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:

@@ -17,47 +17,66 @@ from numpy.lib.stride_tricks import sliding_window_view
 
 from attentive_owl.core.listening.features.filters import moving_min
 from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, Samples, decibels, running_power
-from attentive_owl.core.listening.features.levels import FINE_HOP, FINE_HOP_S, sustained_db
+from attentive_owl.core.listening.features.levels import CORE, FINE_HOP, FINE_HOP_S, sustained_db
 from attentive_owl.core.listening.features.period_breaks import residue, step_db, windows
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.theory import frequency_hz
 
 ONSET_DROP_DB = 20.0
+"""Under the sustained level: a note begins when it comes so near. By definition here."""
 _OWN_DROP_DB = 26.0
 """The partials that a note has to itself are mostly upper ones, and those speak later than the note: their lower part
 tells when it begins (fitted on simulated and sampled strings)."""
-_CORE = (0.2, 0.8)
 _RINGS_ON_S = 0.4
 """After a longer gap than this the old note is gone."""
 _BACK_S = 0.25
+"""So far before its segment an onset is looked for."""
 _LEAST_LOOK_S = 0.02
+"""And over so much at least."""
 _LEAD_RANGE_S = (-0.04, 0.2)
+"""By how much the own sound may come before the pitch crosses over: what lies outside is another sound."""
 _LEAD_FIRST_GUESS_S = 0.02
-_LEAD_SPREAD_S = 0.035
-_LEAD_SPREAD_PERIODS = 6.0
+"""Where fewer than three onsets of a take tell it."""
+_LEAD_SPREAD_S, _LEAD_SPREAD_PERIODS = 0.035, 6.0
+"""How far a single lead may be from that of the take, and so many periods of the lower note more: low strings speak unevenly."""
 _BACK_SHARE = 0.45
+"""Of the note before: its own attack is not looked into."""
 _DIP_DB, _DEEP_DIP_DB = 3.0, 6.0
 """A dip that counts, and one in which the old note has all but gone."""
 _ALONE_S = 0.02
 """What the partials say stands alone when it is this far from the middle of the three signs."""
 _ABOVE_FLOOR_DB = 5.0
+"""Clear of what still rings, or of the room."""
 _SURELY_BEFORE_S = 0.05
+"""So long before its segment the note can not sound yet: the floor is measured there."""
 _LEAST_RISE_DB = 3.0
+"""A level that rises less than this tells no moment."""
 _STAY_FRAMES = 6
+"""Steps of 5 ms for which the level has to stay."""
 _ATTACK_S = 0.12
+"""After its beginning a plucked note is loudest."""
 _PLUCKED_DB = 9.0
+"""So far under its attack the level of a plucked note counts as sustained."""
 _AHEAD_S = 0.06
+"""So far into its segment an onset may lie."""
 _BREAK_BEFORE_S, _BREAK_AFTER_S = 0.12, 0.02
+"""About the dip between two notes of one pitch: the sound stops repeating itself before the level is lowest."""
 _BREAK_LOW_S = (0.05, 0.03)
+"""About the onset of a low note, before and after."""
 _LOW_HZ = 110.0
+"""Under it a window that parts the partials is longer than an attack."""
 _BREAK_PULL_DB_S = 50.0
+"""By so much (dB for each second from the guess) a break has to be steeper to be taken further away."""
 _BREAK_GIVES_S = 0.005
+"""Where the break and the guess differ by less the truth lies between."""
 _SMEAR = 0.11
 """How early a long window sees a rise, as a share of it."""
 _STEP = 110
 """5 ms; the crossing is interpolated."""
 _PARTIALS = 10
+"""So many of a note are looked at, up to the frequency under this."""
 _TOP_HZ = 6000.0
+"""Over it partials of strings are weak."""
 
 
 @dataclass(frozen=True)
@@ -182,7 +201,7 @@ def _after_silence(span: Span, least: float, fine: Array) -> float:
     sustained = max(sustained_db(span.begin_s, span.end_s, fine), float(attack.max(initial=-120.0)) - _PLUCKED_DB)
     first_s = max(least, span.begin_s - _BACK_S, 0.0)
     # Where the sound broke off within the note, so late that its middle has begun, a little is looked at still.
-    last_s = max(span.begin_s + _CORE[0] * (span.end_s - span.begin_s), first_s + _LEAST_LOOK_S)
+    last_s = max(span.begin_s + CORE[0] * (span.end_s - span.begin_s), first_s + _LEAST_LOOK_S)
     low = int(first_s / FINE_HOP_S)
     piece = fine[low : int(last_s / FINE_HOP_S) + 1]
     room = float(np.percentile(piece[: max(begin - low, 1)], 20))
@@ -235,7 +254,7 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     level = _partial_level(samples, begin, count, length, partials)
     time = (begin + _STEP * np.arange(count)) / RATE_HZ
     since = time - span.begin_s
-    core = (since > _CORE[0] * (last - span.begin_s)) & (since < _CORE[1] * (last - span.begin_s))
+    core = (since > CORE[0] * (last - span.begin_s)) & (since < CORE[1] * (last - span.begin_s))
     if core.sum() < 3:
         return None
     # A plucked note has no sustained level; what follows its attack stands in for it.

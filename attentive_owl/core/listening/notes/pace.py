@@ -12,6 +12,7 @@ from attentive_owl.core.listening.features.frames import Array
 _STOP = 0.8
 """Strain: log ratio of a time to what the pace gives it, summed over notes. A stop, however long, has no more than this."""
 _OTHER_SEMITONES = 0.7
+"""A note further than this from its place is another one."""
 
 
 class Timed(Protocol):

@@ -8,21 +8,26 @@ import numpy as np
 
 from attentive_owl.core.listening.alignment.viterbi import Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
-from attentive_owl.core.listening.features.levels import FINE_HOP_S, sustained_db
+from attentive_owl.core.listening.features.levels import CORE, FINE_HOP_S, sustained_db
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.notes.onsets import ONSET_DROP_DB
 
 _NEAR_SEMITONES = 0.75
-_CORE = (0.2, 0.8)
+"""So far from its segment's key number the pitch of a note is looked for: up to its neighbours."""
 _VIBRATO_CENTS = 8.0
+"""Deviation from which on the pitch swings, and whole swings are counted."""
 _PARTIALS = tuple(12.0 * float(np.log2(number)) for number in (2, 3))
 """Semitones of the second and third partial above the first."""
 
 
 LEAST_SLIDE_NOTE_S, _SLIDE_FROM_S = 0.3, 0.045
+"""A shorter note has no time to slide; the first moments are the stroke's own."""
 _SLIDE_SEMITONES = 0.8
+"""From further away a finger does not slide but falls on another note."""
 _EARLY_FRAMES, _LEAST_SETTLED_FRAMES = 8, 12
+"""Frames of 5 ms: so many at the beginning show where the slide began; fewer than the second at the end show nothing."""
 _SETTLED_FROM = 0.55
+"""Share of the note after which it has settled."""
 _LEAST_SLIDE_CENTS = 15.0
 """A slide into a note: looked for from 45 ms after its onset, over 40 ms, against its second half."""
 RINGING_DROP_DB, _DRIVEN_SHARE = 8.0, 0.6
@@ -91,7 +96,7 @@ def bowed_until(onset: float, offset: float, fine: Array) -> float:
 
 
 def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -> tuple[float | None, float, float]:
-    for low, high in (_CORE, (0.1, 0.9)):
+    for low, high in (CORE, (0.1, 0.9)):
         first, last = (round((onset + share * (offset - onset)) / HOP_S) for share in (low, high))
         _, midi = candidates.nearest(target, first, max(last, first + 1), _NEAR_SEMITONES)
         if len(midi) < 0.3 * (last - first):

@@ -18,13 +18,17 @@ from attentive_owl.core.listening.alignment.viterbi import Move, Segment
 from attentive_owl.core.listening.notes.pace import T, Timed, beats_of, is_other, neighbours, pace_of, strain
 
 _MOST_CHOICES = 2000
+"""Longer runs are left as they are: which is missing is then nobody's guess."""
 _MOST_ROUNDS = 4
+"""After so many, runs that lean on one another are left as they are."""
 _LONGEST_BLOCK = 4
+"""So many notes are moved together at most."""
 _LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
 """Notes are moved where that takes away so much strain: so much more for a note that is then wrong, and so much less where one is right."""
 _TOLD = 0.35
 """Strain by which of two readings the one is told from the other, where it is not moved."""
 _MELTS_S = 0.3
+"""Strokes on one pitch that follow one another so fast may have melted together."""
 
 
 def last_heard(events: list[tuple[int, Segment | Move]], heard: dict[int, T]) -> dict[int, T]:

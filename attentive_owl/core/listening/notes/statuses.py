@@ -26,13 +26,16 @@ MISSED_CONFIDENCE = 0.9
 _WRONG_SEMITONES = 0.7
 """A note further than this from its place on the tuned grid is another note."""
 _LEAST_MARGIN = 1.0
+"""Log-likelihood: with less another pitch explains the sound as well."""
 _FAINT_DB, _FAINT_REACH = 12.0, 4
 """A note so far under the level of four notes on each side is left to the teacher's ear. By hand: of 1211 right notes few lay 10 dB
 under and none 12; of 47 out of a loudspeaker 12 to 22 dB under the pupil 40 did."""
 FAST_S = 0.2
 """Strokes on one pitch that follow one another so fast can melt together."""
 _SHORTEST_JUDGED_S = 0.035
+"""A shorter one has no pitch to speak of."""
 _SILENT_SHARE = 0.6
+"""Of a rest."""
 _MASKING_SNR_DB = 17.0
 """Under it a soft note can be lost in the noise without having been left out."""
 
