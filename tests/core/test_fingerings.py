@@ -6,7 +6,7 @@ String and finger going up; x for a stretched hand; (position) where it is not t
 
 from __future__ import annotations
 
-from itertools import pairwise
+from itertools import pairwise, product
 
 import pytest
 
@@ -192,13 +192,17 @@ def test_fingers_touch_where_hands_are_small(key: str) -> None:
 @pytest.mark.parametrize("family", ["half-steps", "grow", "long-tones", "between-open"])
 @pytest.mark.parametrize("key", INSTRUMENTS)
 def test_a_drill_fingers_a_note_one_way(family: str, key: str) -> None:
-    for tonic in ("D", "G", "C", "A"):
-        score = build(Recipe(tonic, family=family), key)
+    flats, forms = ("F", "Eb", "Ab"), (ScaleForm.MAJOR, ScaleForm.NATURAL_MINOR)
+    if family == "between-open":
+        # Not every key has an open string.
+        flats, forms = (), (ScaleForm.MAJOR,)
+    for tonic, form in product(("D", "G", "C", "A", *flats), forms):
+        score = build(Recipe(tonic, family=family, form=form), key)
         places: dict[int, set[tuple[str, int]]] = {}
         for note in score.notes:
             if note.placement and not (family == "between-open" and note.placement.finger == 0):
                 places.setdefault(note.midi, set()).add((note.placement.string, note.placement.finger))
-        assert all(len(own) == 1 for own in places.values()), (tonic, places)
+        assert all(len(own) == 1 for own in places.values()), (tonic, form, places)
 
 
 @pytest.mark.parametrize("policy", FourthFinger)
