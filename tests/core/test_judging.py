@@ -204,6 +204,15 @@ def test_known_habits_get_just_their_cause(name: str) -> None:
         assert np.mean([bool(own - wanted) for own in found]) <= 0.05
 
 
+@pytest.mark.parametrize(("cents", "told"), [(11.0, set()), (20.0, {"finger"})])
+def test_a_finger_that_is_nearly_home_has_no_habit(cents: float, told: set[str]) -> None:
+    """The tolerance is 18 cents; what is shared by many notes is told from 70 % of it on."""
+    score = build(Recipe("D", "eighths", 66, octaves=2), "violin")
+    for seed in (1, 2, 3):
+        take = performance(score, Habits(finger_cents={2: cents}, scatter_cents=2.0), seed)
+        assert {cause.kind for cause in judge(take, score, Expectations(66, LEVELS["settling"])).causes} == told
+
+
 @pytest.mark.parametrize(("name", "seed"), [("rest", 7101), ("rest", 7104), ("rest_short", 7135), ("note_value", 7111)])
 def test_slow_samples_that_swell_into_one_another_are_no_other_rhythm(name: str, seed: int) -> None:
     outcome = heard_and_named(name, seed, "sampled", LIVES[0])
