@@ -165,6 +165,14 @@ def test_a_measure_is_rushed_all_along_or_not_at_all(paces: tuple[float, ...], r
     assert rushed_measures(steps, {0.5: 1.0}, 1.0) == rushed
 
 
+@pytest.mark.parametrize(("the_other_way", "told"), [(0, ["uneven"]), (6, [])])
+def test_pairs_are_uneven_where_most_are_so_the_same_way(the_other_way: int, told: list[str]) -> None:
+    """Sixteen pairs of eighths, the second of each 80 ms late, or in so many of them too soon."""
+    late = {note.index: -0.08 if note.index < 2 * the_other_way else 0.08 for note in EIGHTHS.notes if note.index % 2}
+    take = Performance((pass_of(EIGHTHS, late=late),), (), 0.0, 0)
+    assert [cause.kind for cause in judge(take, EIGHTHS, Expectations(60)).causes] == told
+
+
 def test_a_measure_in_which_a_note_was_left_out_is_not_rushed() -> None:
     """One that could not be heard surely takes nothing away from the others."""
     hurried = {n.index: -0.12 * max(0, min(n.index, 24) - 16) for n in EIGHTHS.notes}
