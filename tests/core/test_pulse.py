@@ -18,6 +18,7 @@ from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass
 
 QUARTERS = build(Recipe("D", tempo_bpm=60), "violin")
 EIGHTHS = build(Recipe("D", "eighths", 60), "violin")
+RESTS = build(Recipe("D", "eighths-rest", 60), "violin")
 
 
 def pass_of(score: Score, beat_s: float = 1.0, late: Mapping[int, float] | None = None) -> HeardPass:
@@ -163,6 +164,24 @@ def test_one_short_note_makes_no_rushed_measure() -> None:
 def test_a_measure_is_rushed_all_along_or_not_at_all(paces: tuple[float, ...], rushed: tuple[int, ...]) -> None:
     steps = walk([0.5 * pace for pace in (*(1.0,) * 16, *paces, *(1.0,) * 8)])
     assert rushed_measures(steps, {0.5: 1.0}, 1.0) == rushed
+
+
+def unheard(score: Score) -> HeardPass:
+    """A player who keeps the beat; of every second note no stroke was heard, and its onset is a guess that is wrong."""
+    clean = pass_of(score, late={note.index: -0.2 for note in score.notes if note.index % 2})
+    notes = (
+        replace(note, status=NoteStatus.UNCLEAR, reason=Doubt.HELD) if note.index % 2 else note for note in clean.notes
+    )
+    return replace(clean, notes=tuple(notes))
+
+
+def test_an_onset_that_was_guessed_says_nothing_of_time() -> None:
+    pulse = find_pulse(EIGHTHS, unheard(EIGHTHS))
+    assert pulse is not None
+    assert pulse.played_bpm == pytest.approx(60, rel=1e-4)
+    assert all(index % 2 == 0 for index in pulse.expected_s)
+    # Only one note between each rest and the next: had the rests been cut short, it would be a faster tempo as well.
+    assert find_pulse(RESTS, unheard(RESTS)) is None
 
 
 @pytest.mark.parametrize(("the_other_way", "told"), [(0, ["uneven"]), (6, [])])

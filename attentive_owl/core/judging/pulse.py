@@ -84,13 +84,16 @@ def find_pulse(
     """Fit onset = start + beats * length (+ a bend) + a step at everything that takes its own time, robustly (Huber's weights,
     from memory).
 
-    None where fewer than three onsets were heard, or where most are unclear and keep no pace among them. Notes from a written
+    None where fewer than three onsets were heard, where most are unclear and keep no pace among them, or where a rest lies between any two and
+    the notes between them were not heard: a tempo and a rest that is cut short look the same then. Notes from a written
     ritardando on have no expected time. `target_bpm` tells which of two values that disagree keeps the tempo.
     """
     played = heard_in_time(score, heard_pass)
     if len(played) < 3:
         return None
     steps = steps_of(score, played)
+    if all(step.before == "rest" for step in steps) and not all(step.unbroken for step in steps):
+        return None
     usual_s = float(np.median([step.beat_s for step in steps]))
     unclear = sum(note.status == NoteStatus.UNCLEAR for note in played)
     if usual_s <= 0:

@@ -82,13 +82,13 @@ def steps_of(score: Score, notes: Sequence[HeardNote]) -> tuple[Step, ...]:
 
 def heard_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
     """Notes with an onset, up to a written ritardando: from there on the tempo is the player's own. Of a faint one something else may
-    have made the onset."""
+    have made the onset, and of one whose stroke was not heard it is a guess."""
     free = score.slows_from
     return tuple(
         note
         for note in heard_pass.notes
         if note.onset_s is not None
-        and note.reason is not Doubt.FAINT
+        and note.reason not in (Doubt.FAINT, Doubt.HELD)
         and (free is None or score.notes[note.index].start_beats < free)
     )
 
