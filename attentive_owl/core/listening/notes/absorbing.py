@@ -124,7 +124,7 @@ def _segment(event: Segment | Move) -> Segment:
 
 
 def _repeats(before: Segment | Move, event: Segment | Move, score: Score) -> bool:
-    """Whether the alignment made two notes of one sound on one pitch, each with a stroke of its own, and not fast."""
+    """Whether one written note follows another on its pitch without a gap, with a stroke of its own."""
     if not (isinstance(before, Segment) and isinstance(event, Segment)):
         return False
     if (before.kind, before.index + 1, before.midi, before.stop) != (event.kind, event.index, event.midi, event.start):
