@@ -246,7 +246,7 @@ _AT_A_STOP = {
 }
 """What has to be done where a pupil stopped (see `exercises.moves`)."""
 _MOST_STOPS_SAID = 2
-"""More stops than these are counted and not named."""
+"""Of more stops than these only the longest is named."""
 
 
 def _stop_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:

@@ -35,7 +35,7 @@ _LAG_FRAMES = 3
 """15 ms: an attack has begun to rise by then."""
 
 _FILL_SHARE = 0.45
-"""Boundaries are put in where none is found for so much of the shortest note: what melts together has to be cut somewhere."""
+"""Of the shortest note: so far apart boundaries are put in where none is found for twice as long. What melts together has to be cut somewhere."""
 _FILL_FRAMES = (8, 50)
 """And within these bounds: 40 ms and a quarter of a second."""
 

@@ -12,7 +12,7 @@ an octave to the ear that no finger played.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import takewhile
 
@@ -36,7 +36,7 @@ _LEAST_REPEATS, _WEAKER = 5, 1.5
 """So many other repeats tell how clear a stroke is in this take; a cut that is none lies so far (log-odds) under the lower quarter of them."""
 _LEAST_EASED = 0.7
 """Strain that goes with such a cut. By hand: of 4300 repeats of pupils who are uneven, rush or drag, those that were struck and look so weak
-ease 0.64 at most; where a note was passed over, most ease more."""
+ease 0.64 at most."""
 _FAST_S = 0.28
 """Strokes that follow one another faster may melt together: nothing is told of them."""
 
@@ -67,39 +67,41 @@ def absorb_octaves(path: Path, boundaries: Boundaries) -> Path:
 def absorb_held(path: Path, boundaries: Boundaries) -> Path:
     """Gives a stray that goes over without a stroke into a written note on its own pitch to that note: it was held, and none too
     many was played."""
-    events: list[Segment | Move] = []
-    for event in path.events:
-        before = events[-1] if events else None
-        if (
-            isinstance(event, Segment)
-            and isinstance(before, Segment)
-            and (before.stop, before.midi) == (event.start, event.midi)
-            and (event.kind == "stray") != (before.kind == "stray")
-            and boundaries.attack[event.start] < SURE_STROKE
-        ):
-            written = before if event.kind == "stray" else event
-            events[-1] = replace(written, start=before.start, stop=event.stop)
-        else:
-            events.append(event)
-    return replace(path, events=tuple(events))
+
+    def held(before: Segment, event: Segment) -> Segment | None:
+        one_is_written = (event.kind == "stray") != (before.kind == "stray")
+        if not one_is_written or boundaries.attack[event.start] >= SURE_STROKE:
+            return None
+        return replace(before if event.kind == "stray" else event, start=before.start, stop=event.stop)
+
+    return _joined(path, held)
 
 
 def absorb_tails(path: Path, boundaries: Boundaries, fine: Array, expected_s: Array) -> Path:
     """Gives what only dies away, or is too short to be a second one, to the note that it is the end of; the note that was to
     come is then missed. expected_s: how long each written note lasts at the pace of the take, shape (notes,)."""
+
+    def with_its_end(before: Segment, event: Segment) -> Segment | None:
+        if "stray" in (event.kind, before.kind):
+            return None
+        over = _dies_away(before, event, boundaries, fine) or _is_one(before, event, boundaries, expected_s)
+        return replace(before, stop=event.stop) if over else None
+
+    return _joined(path, with_its_end)
+
+
+def _joined(path: Path, join: Callable[[Segment, Segment], Segment | None]) -> Path:
+    """The path with what `join` makes of two segments on one pitch, the one straight after the other, in their place; None leaves them."""
     events: list[Segment | Move] = []
     for event in path.events:
-        before = events[-1] if events else None
-        if (
-            isinstance(event, Segment)
-            and isinstance(before, Segment)
-            and "stray" not in (event.kind, before.kind)
-            and (before.stop, before.midi) == (event.start, event.midi)
-            and (_dies_away(before, event, boundaries, fine) or _is_one(before, event, boundaries, expected_s))
-        ):
-            events[-1] = replace(before, stop=event.stop)
-        else:
+        before, one = events[-1] if events else None, None
+        if isinstance(before, Segment) and isinstance(event, Segment):
+            touch = (before.stop, before.midi) == (event.start, event.midi)
+            one = join(before, event) if touch else None
+        if one is None:
             events.append(event)
+        else:
+            events[-1] = one
     return replace(path, events=tuple(events))
 
 

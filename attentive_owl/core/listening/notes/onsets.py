@@ -57,8 +57,8 @@ _ATTACK_S = 0.12
 """After its beginning a plucked note is loudest."""
 _PLUCKED_DB = 9.0
 """So far under its attack the level of a plucked note counts as sustained."""
-_AHEAD_S = 0.06
-"""So far into its segment an onset may lie."""
+_AHEAD_S = 0.16
+"""So far into its segment an onset is looked for."""
 _BREAK_BEFORE_S, _BREAK_AFTER_S = 0.12, 0.02
 """About the dip between two notes of one pitch: the sound stops repeating itself before the level is lowest."""
 _BREAK_LOW_S = (0.05, 0.03)
@@ -265,7 +265,7 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     if wanted > sustained - _LEAST_RISE_DB:
         return None
     stays = moving_min(level, 0, _STAY_FRAMES - 1)
-    risen = np.flatnonzero((level >= wanted) & (stays >= wanted - 2.0) & (time > least) & (since < _AHEAD_S + 0.1))
+    risen = np.flatnonzero((level >= wanted) & (stays >= wanted - 2.0) & (time > least) & (since < _AHEAD_S))
     if not len(risen):
         return None
     at = int(risen[0])

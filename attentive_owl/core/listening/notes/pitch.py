@@ -15,7 +15,7 @@ from attentive_owl.core.listening.notes.onsets import ONSET_DROP_DB
 _NEAR_SEMITONES = 0.75
 """So far from its segment's key number the pitch of a note is looked for: up to its neighbours."""
 _VIBRATO_CENTS = 8.0
-"""Deviation from which on the pitch swings, and whole swings are counted."""
+"""Half the way from the tenth to the ninetieth percentile of the pitch: from here on it may swing, and whole swings are counted."""
 _PARTIALS = tuple(12.0 * float(np.log2(number)) for number in (2, 3))
 """Semitones of the second and third partial above the first."""
 
