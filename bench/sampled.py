@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.playing import Performed, PerformedNote
 from attentive_owl.core.playing.synthesis import Truth
-from bench.measuring import MEASURED_RATE, contour_of, onset_of, pitch_of
+from bench.measuring import MEASURED_RATE, onset_of, track_pitch
 
 FLUID = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
 _PROGRAMS = {"violin": 40, "viola": 41, "cello": 42, "bass": 43}
@@ -33,6 +33,9 @@ _BEND_SEMITONES = 2.0
 _SHORTEST_S, _LONGEST_S, _STEP_S = 0.1, 1.6, 0.05
 _ALONE_S, _DIES_AWAY_S = 0.25, 1.0
 """Silence before a sample that is measured, and after it."""
+_SLOT_S = 3.2
+"""One sample begins so long after another. A whole number of ticks, of milliseconds and of FluidSynth's blocks of 64 frames (2205 of
+them), so that a sample is the same whatever is measured with it."""
 
 
 @dataclass(frozen=True)
@@ -42,7 +45,9 @@ class _Soundfont:
 
     def command(self, midi: Path, wav: Path) -> list[str]:
         dry = ("-R", "0", "-C", "0", "-g", "0.6", "-r", str(MEASURED_RATE))
-        return ["fluidsynth", "-ni", "-q", *dry, "-F", str(wav), str(self.path), str(midi)]
+        # Only the instruments that play are read: the whole soundfont takes longer than the playing.
+        few = ("-o", "synth.dynamic-sample-loading=1")
+        return ["fluidsynth", "-ni", "-q", *few, *dry, "-F", str(wav), str(self.path), str(midi)]
 
 
 @dataclass(frozen=True)
@@ -186,23 +191,24 @@ def _measure(samples: set[_Sample]) -> None:
     if not samples:
         return
     order = sorted(samples, key=lambda sample: (sample.key, sample.length_s, sample.pizzicato))
-    notes, begin = [], _ALONE_S
-    for sample in order:
+    notes = []
+    for number, sample in enumerate(order, start=1):
+        begin = number * _SLOT_S
         note = PerformedNote(
             0, begin, begin + sample.length_s, float(sample.key), sample.key, False, 0.0, sample.pizzicato, 0
         )
         notes.append(_Sounded(note, note.start_s, note.end_s))
-        begin = note.end_s + _DIES_AWAY_S + _ALONE_S
-    sound = _render(notes, order[0].instrument_key, begin)
+    sound = _render(notes, order[0].instrument_key, (len(order) + 1) * _SLOT_S)
     longer: dict[_Sample, _Sample] = {}
     for sample, own in zip(order, notes, strict=True):
         begin, end = own.start_s - _ALONE_S, own.end_s + _DIES_AWAY_S
         alone = sound[int(begin * MEASURED_RATE) : int(end * MEASURED_RATE)]
-        pitch = pitch_of(alone, sample.key, _ALONE_S, sample.length_s)
-        if pitch is not None:
+        track = track_pitch(alone, sample.key)
+        above = track.middle(_ALONE_S, sample.length_s)
+        if above is not None:
             attack = onset_of(alone, sample.key, _ALONE_S, sample.length_s, plucked=own.note.pizzicato) - _ALONE_S
-            above = contour_of(alone, sample.key, _ALONE_S, sample.length_s)
-            _known[sample] = _Measured(pitch - sample.key, attack, above or ((0.0, pitch - sample.key),))
+            contour = track.contour(_ALONE_S, sample.length_s) or ((0.0, above),)
+            _known[sample] = _Measured(above, attack, contour)
         elif sample.length_s + 2 * _STEP_S > _LONGEST_S:
             raise NoPitchError(f"the {sample.instrument_key} sample of key {sample.key} has no pitch")
         else:
