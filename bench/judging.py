@@ -1,5 +1,5 @@
 """Is the cause named, and no other? Pupils with known habits, from the sound to the words: `python -m bench.judging [--seeds N]
-[--write docs/benchmark.md]`.
+[--write docs/benchmark.md]`, or with the options of another source.
 
 Each seed is another instrument, key, pattern and size of habit. Takes are played by the simulated pupil and on sampled strings
 that are moved into tune, once as they are and once with ordinary life added: air between the bows, a noisier room, a slip.
@@ -28,8 +28,9 @@ from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.core.judging import LEVELS, Expectations, judge
 from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
+from bench import families, sources
 from bench.document import write_part
-from bench.sampled import render_in_tune
+from bench.sampled import NoPitchError, render_in_tune
 
 EAR_CENTS, EAR_ONSET_S = 2.0, 0.008
 RATE = 44100
@@ -281,7 +282,7 @@ def named(name: str, seed: int) -> set[str] | None:
 
 
 PAIRS = ("finger + note_value", "instrument + finger", "hand + stop", "string + drift", "key_signature + stop")
-SOURCES, LIVES = ("simulated", "sampled"), ("as it is", "with ordinary life")
+LIVES = ("as it is", "with ordinary life")
 _SAMPLED_CAN_NOT = ("settling_in",)
 """A sample can not be made to slide within itself."""
 Outcome = tuple[str, set[str]]
@@ -291,7 +292,7 @@ def heard_and_named(name: str, seed: int, source: str, life: str) -> Outcome | N
     """("accepted" or the code of the refusal, kinds of cause), from the sound; None where the seed's score can not show the habit
     or the source can not play it."""
     made = case(name, seed)
-    if made is None or (source == "sampled" and (name in _SAMPLED_CAN_NOT or made[0].notes[0].slur is not None)):
+    if made is None or (source != "simulated" and (name in _SAMPLED_CAN_NOT or made[0].notes[0].slur is not None)):
         return None
     score, habits = made
     rng = np.random.default_rng([seed, 31])
@@ -302,10 +303,15 @@ def heard_and_named(name: str, seed: int, source: str, life: str) -> Outcome | N
         if not habits.shift_semitones and "scatter" not in name:
             habits = replace(habits, scatter_cents=max(habits.scatter_cents, 7.0))
     performed = perform_score(score, habits, seed)
-    if source == "sampled":
-        dry = render_in_tune(performed, score.instrument_key)
-    else:
+    if source == "simulated":
         dry, _ = render(performed, score.instrument_key, RATE, seed)
+    elif source == "sampled":
+        try:
+            dry = render_in_tune(performed, score.instrument_key)
+        except NoPitchError:
+            return None
+    else:
+        dry, _ = families.RENDERERS[source](performed, score.instrument_key)
     sound = place_in_room(dry, RATE, room, seed)
     report = check(sound, RATE, score, Expectations(score.tempo_bpm, LEVELS["settling"]))
     outcome = report.refusal.code if report.refusal else "accepted"
@@ -329,20 +335,23 @@ def table(seeds: int, first: int) -> tuple[list[str], list[str]]:
         jobs = [
             (name, seed, source, life)
             for name, own in zip(names, chosen, strict=True)
-            for source in SOURCES
+            for source in families.SOURCES
             for life in LIVES
             for seed in own
         ]
         outcomes = list(pool.map(heard_and_named, *zip(*jobs, strict=True), chunksize=4))
     found = {job: outcome for job, outcome in zip(jobs, outcomes, strict=True) if outcome is not None}
-    head = " | ".join(f"{source}, {life}" for source in SOURCES for life in LIVES)
-    lines = [f"habit | takes | {head} | something else named | refused", "---|" * 8]
+    head = " | ".join(f"{source}, {life}" for source in families.SOURCES for life in LIVES)
+    lines = [
+        f"habit | takes | {head} | something else named | refused",
+        "---|" * (4 + len(families.SOURCES) * len(LIVES)),
+    ]
     worst = []
     for name in (*names, "**all**"):
         own = {job: outcome for job, outcome in found.items() if job[0] == name or name == "**all**"}
         just = {job: outcome == "accepted" and kinds == wanted_of(job[0]) for job, (outcome, kinds) in own.items()}
         cells = []
-        for source in SOURCES:
+        for source in families.SOURCES:
             for life in LIVES:
                 rates = [right for job, right in just.items() if job[2:] == (source, life)]
                 cells.append(f"{np.mean(rates):.2f}" if rates else "-")
@@ -363,15 +372,17 @@ def main() -> None:
     options.add_argument("--seeds", type=int, default=10)
     options.add_argument("--first", type=int, default=3000)
     options.add_argument("--write", type=Path)
+    sources.add_options(options)
     chosen = options.parse_args()
+    other = sources.choose(chosen)
     lines, worst = table(chosen.seeds, chosen.first)
     text = "\n".join(f"| {line.strip('|')} |" for line in lines)
     print(text, *worst, sep="\n")
     if chosen.write:
         write_part(
             chosen.write,
-            "Does it name the cause?",
-            f"""`python -m bench.judging --seeds {chosen.seeds} --first {chosen.first} --write docs/benchmark.md`, {date.today()}: from the sound to the words. Each row is a
+            f"Does it name the cause on {other.title}?" if other else "Does it name the cause?",
+            f"""`python -m bench.judging --seeds {chosen.seeds} --first {chosen.first}{f" {other.option}" if other else ""} --write docs/benchmark.md`, {date.today()}: from the sound to the words. Each row is a
 pupil with one known habit (the last rows: two), over {chosen.seeds} seeds of instrument, key, pattern and size of habit for each source
 and room. Ordinary life is air between the bows (up to 60 ms), looser fingers and onsets, and a noisier room that rings. A
 cell is the share of takes in which just the true cause was named and nothing else; then the share in which something
