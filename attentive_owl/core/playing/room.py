@@ -50,6 +50,6 @@ def _reverb(
     response = rng.normal(0.0, 1.0, count) * 10.0 ** (-3.0 * time / reverb_s)
     response[: int(0.006 * sample_rate)] = 0.0
     response = signal.sosfilt(signal.butter(1, 4000, fs=sample_rate, output="sos"), response)
-    wet = signal.fftconvolve(dry, response)[: len(dry)]
+    wet = signal.oaconvolve(dry, response)[: len(dry)]
     found: NDArray[np.float64] = wet / (np.sqrt(np.sum(response**2)) + 1e-12)
     return found
