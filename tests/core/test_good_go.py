@@ -57,6 +57,13 @@ def test_what_is_unclear_is_counted_against_nobody_up_to_a_third(unclear: int, g
     assert found == (() if good else (f"{unclear} notes could not be judged.",))
 
 
+@pytest.mark.parametrize(("guessed", "good"), [(5, True), (6, False)])
+def test_where_a_third_could_not_be_timed_nobody_can_call_it_good(guessed: int, good: bool) -> None:
+    notes = changed(guessed, moment_guessed=True, timing_ms=None, on_time=False)
+    assert reasons(notes) == (() if good else (f"{guessed} notes could not be timed.",))
+    assert reasons(notes, timed=False) == ()
+
+
 @pytest.mark.parametrize(("share", "off", "said"), [
     (0.9, 1, ()), (0.9, 2, ("14 of 16 in tune; 90 % are asked for.",)), (0.75, 4, ()), (0.75, 5, ("11 of 16 in tune; 75 % are asked for.",)),
 ])  # fmt: skip

@@ -16,6 +16,7 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.stroke_signs import stroke_signs
 from attentive_owl.core.listening.notes.absorbing import absorb_tails, absorb_unstruck
 from attentive_owl.core.listening.notes.doubts import held_over, stroke_near
+from attentive_owl.core.listening.notes.guessed import guessed_strokes
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle_missed, settle_shifted, told_by_neither
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
@@ -224,3 +225,22 @@ def test_a_held_note_is_no_two(cut: float, attack: float, others: float, notes: 
     assert [event.stop for event in left if isinstance(event, Segment) and event.index == held.index] == [
         held.index + (2 if notes == 15 else 1)
     ]
+
+
+@pytest.mark.parametrize(
+    ("own", "around", "away_s", "guessed"),
+    [(0.3, 0.2, 0.2, True), (0.3, 0.01, 0.2, False), (0.7, 0.6, 0.2, False), (0.3, 0.7, 0.03, False)],
+    ids=["as weak as what is around it", "stands out", "plain", "the same stroke"],
+)
+def test_when_a_weak_stroke_came_is_a_guess(own: float, around: float, away_s: float, guessed: bool) -> None:
+    """Two notes on each pitch, a second each. Each note has one more boundary, so long after its beginning; only repeated notes ask for a
+    stroke."""
+    score = build(Recipe("D", "eighths", 60), "violin")
+    notes = score.notes[:8]
+    times = sorted([float(n) for n in range(9)] + [n + away_s for n in range(8)])
+    attacks = np.array([own if time == int(time) else around for time in times])
+    signs = stroke_signs(
+        Boundaries(np.round(np.array(times) / HOP_S).astype(np.int64), attacks, np.zeros(17)), np.zeros(2000)
+    )
+    events = tuple(Segment("note", n.index, 2 * n.index, 2 * n.index + 2, n.midi, 5.0) for n in notes)
+    assert guessed_strokes(Path(events, 0.0), signs, score) == ({2, 6, 10, 14} if guessed else set())

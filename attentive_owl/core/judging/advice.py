@@ -82,7 +82,7 @@ def _praise(evidence: Evidence, causes: tuple[Cause, ...], good: GoodGo, speaker
             return _alike("Slow and clean, every note in tune: that is just right.")
         if not layers & {Layer.HAND, Layer.PLACE}:
             return _alike("Every note was in tune.")
-    held = sum(d.heard.reason == Doubt.HELD for d in notes) > MOST_UNCLEAR * len(notes)
+    held = sum(d.heard.reason == Doubt.HELD or d.moment_guessed for d in notes) > MOST_UNCLEAR * len(notes)
     in_time = expectations.mode != "pauses" and pulse is not None and Layer.TIME not in layers and not held
     if good.good and evidence.tempo_side == "below":
         return _alike("Slow and clean: that is just right.")
@@ -132,6 +132,8 @@ def _without_cause(evidence: Evidence, good: GoodGo, speaker: Speaker) -> Report
     if wrong and of_tune:
         return _advice("change", _slipped(wrong, speaker))
     unclear = [d.heard.reason for d in notes if d.heard.status == NoteStatus.UNCLEAR]
+    if expectations.mode != "pauses":
+        unclear += [Doubt.HELD for d in notes if d.moment_guessed]
     if len(unclear) > MOST_UNCLEAR * len(notes):
         return _advice("next", _unclear_words(unclear))
     if evidence.tempo_side == "below" and pulse is not None and of_time:

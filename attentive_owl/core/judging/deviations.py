@@ -29,6 +29,11 @@ class Deviation:
         return self.heard.status in (NoteStatus.PLAYED, NoteStatus.WRONG_PITCH)
 
     @property
+    def moment_guessed(self) -> bool:
+        """Played, but with a stroke of which hardly a sign was heard."""
+        return self.judged and not self.heard.moment_sure
+
+    @property
     def in_tune(self) -> bool:
         return (
             self.heard.status == NoteStatus.PLAYED

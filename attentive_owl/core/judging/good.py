@@ -37,7 +37,7 @@ class Circumstances:
 
 def good_go(notes: Sequence[ReportNote], around: Circumstances, rule: GoodGoRule) -> GoodGo:
     """Every note there, on its pitch, none too many; nearly all in tune and on time; no stop (see `GoodGoRule`). What was
-    unclear is not counted, unless it is a third of the notes."""
+    unclear, or when it came, is not counted, unless it is a third of the notes."""
     judged = [note for note in notes if note.status in (NoteStatus.PLAYED, NoteStatus.WRONG_PITCH)]
     not_come_to = sum(note.status == NoteStatus.MISSED and note.reason == "not_come_to" for note in notes)
     left_out = sum(note.status == NoteStatus.MISSED for note in notes) - not_come_to
@@ -55,6 +55,9 @@ def good_go(notes: Sequence[ReportNote], around: Circumstances, rule: GoodGoRule
         reasons.append(f"{counted(unclear, 'note')} could not be judged.")
     reasons += _too_few(sum(note.in_tune for note in judged), len(judged), rule.pitch_share, "in tune")
     if around.timed:
+        guessed = sum(note.moment_guessed for note in judged)
+        if guessed > MOST_UNCLEAR * len(notes):
+            reasons.append(f"{counted(guessed, 'note')} could not be timed.")
         timed = [note for note in notes if note.timing_ms is not None]
         reasons += _too_few(sum(note.on_time for note in timed), len(timed), rule.time_share, "on time")
         if around.stops > rule.most_stops:

@@ -24,7 +24,7 @@ from attentive_owl.core.judging.tuning import Tuning, find_tuning
 from attentive_owl.core.listening import EAR
 from attentive_owl.core.listening.performance import HeardPass, NoteStatus, Performance, Refusal, RefusalCode
 
-JUDGE = "judge-5"
+JUDGE = "judge-6"
 """Goes up with every change that can change what is judged or said."""
 ENGINE = f"{EAR} {JUDGE}"
 """Ear and judge together: reports belong to one engine."""
@@ -311,6 +311,7 @@ def _note(d: Deviation, reach: Reach) -> r.ReportNote:
         on_time=d.on_time,
         home=d.home,
         home_as_heard=d.home_as_heard,
+        moment_guessed=d.moment_guessed,
     )
 
 

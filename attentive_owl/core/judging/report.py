@@ -128,6 +128,8 @@ class ReportNote:
     """The same with the tuning of the strings left in."""
     overruled: Literal["home", "away", "missed"] | None = None
     """Where the teacher's ear decided otherwise."""
+    moment_guessed: bool = False
+    """Played, but with a stroke of which hardly a sign was heard: nothing is said of when it came."""
 
 
 @dataclass(frozen=True)

@@ -88,6 +88,7 @@ def heard_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
         note
         for note in heard_pass.notes
         if note.onset_s is not None
+        and note.moment_sure
         and note.reason not in (Doubt.FAINT, Doubt.HELD)
         and (free is None or score.notes[note.index].start_beats < free)
     )

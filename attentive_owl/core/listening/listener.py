@@ -38,12 +38,13 @@ from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.features.stroke_signs import StrokeSigns, stroke_signs
 from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves, absorb_tails, absorb_unstruck
 from attentive_owl.core.listening.notes.doubts import unexplained_sound, unexplained_strokes
+from attentive_owl.core.listening.notes.guessed import guessed_strokes
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
 
-EAR = "ear-12"
+EAR = "ear-13"
 """Goes up with every change that can change what is heard."""
 
 
@@ -221,7 +222,16 @@ def _explained(
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
     places = places_of(path, signs, score) if strokes_told else []
-    around = Around(tuning, heard, sound.recording.gate, strokes_s, sounding_s, sound.fine, not_struck(places))
+    around = Around(
+        tuning,
+        heard,
+        sound.recording.gate,
+        strokes_s,
+        sounding_s,
+        sound.fine,
+        not_struck(places),
+        guessed_strokes(path, signs, score),
+    )
     passes = passes_of(path, refined, score, around)
     strays = tuple(
         StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)

@@ -68,6 +68,8 @@ class HeardNote:
     """Where a note begins that slides into its place, over the pitch in which it settles."""
     bowed_until_s: float | None = None
     """When the bow left it; up to `offset_s` the string rings on."""
+    moment_sure: bool = True
+    """Whether its stroke was heard well enough to say when it began; the note may be sure all the same."""
 
 
 @dataclass(frozen=True)

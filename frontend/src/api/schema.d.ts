@@ -4009,6 +4009,11 @@ export interface components {
             measure: number;
             /** Midi */
             midi: number;
+            /**
+             * Moment Guessed
+             * @default false
+             */
+            moment_guessed?: boolean;
             /** Name */
             name: string;
             /** Offset S */

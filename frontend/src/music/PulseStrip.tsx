@@ -21,7 +21,7 @@ type Timed = ReportNote & { onset_s: number };
 /** The beat, and where the notes fell: ticks where the pupil's own pulse put each note, dots where it came; above them
  * the tempo as it went, and the tempo that was set. */
 export function PulseStrip({ report, lit }: Props) {
-  const notes = report.notes.filter((note): note is Timed => note.onset_s !== null);
+  const notes = report.notes.filter((note): note is Timed => note.onset_s !== null && !note.moment_guessed);
   if (notes.length < 3) return null;
   const first = notes[0]!.onset_s;
   const last = notes.at(-1)!.onset_s;

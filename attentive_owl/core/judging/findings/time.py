@@ -24,6 +24,8 @@ _LEAST_RUSHED = 0.08
 """Share by which a measure has to be short before it is told."""
 _LEAST_OF_A_REST = 0.2
 """Share of a rest that has to be missing, or too much."""
+_NEARER = 0.5
+"""Of the distance of one pulse from the set tempo is that of another that is clearly nearer."""
 _LEAST_PAIRS = 4
 """So few pairs tell no habit."""
 _UNEVEN = 0.06
@@ -214,12 +216,22 @@ def _at_places(evidence: Evidence) -> list[Cause]:
     if len(plain) >= _LEAST_STEPS:
         # Of a step with a rest in it only the rest can be cut short: the whole of the gap is laid to it.
         pace = float(np.median([ratio for _, ratio in plain]))
+        if _kept_across_rests(pace, pulse.beat_s, evidence.expectations.target_bpm):
+            return causes
         rests = [(s.after, (ratio / pace - 1.0) / s.rest_share) for s, ratio in steps if s.before == "rest"]
         if np.median([share for _, share in rests] or [0.0]) < 0:
             causes += _if_shared("rest_short", rests, least=_LEAST_OF_A_REST, sign=-1.0)
         else:
             causes += _if_shared("rest_long", rests, least=_LEAST_OF_A_REST)
     return causes
+
+
+def _kept_across_rests(pace: float, beat_s: float, target_bpm: float) -> bool:
+    """Whether the pulse with the rests in it is nearer to the set tempo than that of the notes alone: then it is these that were long or
+    short, or heard late, and whoever comes back in time has counted the rest. `pace`: time that the notes took over what the pulse
+    gives them."""
+    whole, alone = (abs(np.log(beat * target_bpm / 60.0)) for beat in (beat_s, pace * beat_s))
+    return bool(whole < _NEARER * alone)
 
 
 def _if_shared(kind: str, shares: list[tuple[int, float]], least: float, sign: float = 1.0) -> list[Cause]:

@@ -109,7 +109,7 @@ def absorb_unstruck(path: Path, signs: StrokeSigns, score: Score) -> Path:
     """Gives the second half of a held note, which was taken for the next on its pitch, to the first. Which note was passed over is not
     told by this."""
     events = list(path.events)
-    repeats = [place for place in range(1, len(events)) if _repeats(events[place - 1], events[place], score)]
+    repeats = [place for place in range(1, len(events)) if repeats_pitch(events[place - 1], events[place], score)]
     odds = {place: float(signs.odds[_segment(events[place]).start]) for place in repeats}
     for place in reversed(repeats):
         others = [own for other, own in odds.items() if other != place]
@@ -125,7 +125,7 @@ def _segment(event: Segment | Move) -> Segment:
     return event
 
 
-def _repeats(before: Segment | Move, event: Segment | Move, score: Score) -> bool:
+def repeats_pitch(before: Segment | Move, event: Segment | Move, score: Score) -> bool:
     """Whether one written note follows another on its pitch without a gap, with a stroke of its own."""
     if not (isinstance(before, Segment) and isinstance(event, Segment)):
         return False

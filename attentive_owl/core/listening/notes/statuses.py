@@ -55,6 +55,8 @@ class Around:
     """Level, as `features.levels.fine_level_db` has it."""
     not_struck: frozenset[int]
     """Notes of which no stroke was heard on any degree."""
+    guessed: frozenset[int] = frozenset()
+    """Boundaries at which a stroke was placed and hardly heard (`notes.guessed`)."""
 
 
 def passes_of(path: Path, refined: dict[int, Refined], score: Score, around: Around) -> tuple[HeardPass, ...]:
@@ -92,7 +94,8 @@ def _pass(
                 replace(_heard_note(heard, note, around.tuning), status=NoteStatus.UNCLEAR, confidence=0.5, reason=why)
             )
         elif heard is not None:
-            notes.append(_heard_note(heard, note, around.tuning))
+            own = _heard_note(heard, note, around.tuning)
+            notes.append(replace(own, moment_sure=heard.segment.start not in around.guessed))
         elif reason := _why_not_missed(note, current, score, around):
             notes.append(_unclear(note, reason))
         else:
