@@ -46,6 +46,17 @@ def test_an_even_beat_is_its_tempo(beat_s: float) -> None:
     assert not pulse.stops
 
 
+@pytest.mark.parametrize(
+    ("value", "wait_s", "stops"),
+    [("halves", 0.85, 0), ("halves", 0.95, 1), ("quarters", 0.4, 0), ("quarters", 0.5, 1), ("eighths", 0.28, 0), ("eighths", 0.32, 1)],
+)
+def test_a_wait_is_a_stop_by_what_was_due(value: str, wait_s: float, stops: int) -> None:
+    """45 % of the note before it, and 0.3 s at least, at a second a beat."""
+    score = build(Recipe("D", value, 60), "violin")
+    waited = pulse_of(score, late={note.index: wait_s for note in score.notes if note.index >= 6})
+    assert len(waited.stops) == stops
+
+
 def test_one_late_note_leaves_the_pulse_where_it_is() -> None:
     """A plain least-squares line would lean towards it: by 0.2 / 32 s everywhere, and by more near the end."""
     pulse = pulse_of(EIGHTHS, late={29: 0.2})

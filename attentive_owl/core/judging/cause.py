@@ -32,7 +32,7 @@ class Cause:
         return (self.cents or 0.0) < 0
 
     def figure(self, name: str) -> float:
-        return float(self.detail.get(name, 0.0))
+        return float(self.detail[name])
 
 
 def cause_key(kind: str, string: str | None, finger: int | None) -> str:
