@@ -48,7 +48,14 @@ def test_an_even_beat_is_its_tempo(beat_s: float) -> None:
 
 @pytest.mark.parametrize(
     ("value", "wait_s", "stops"),
-    [("halves", 0.85, 0), ("halves", 0.95, 1), ("quarters", 0.4, 0), ("quarters", 0.5, 1), ("eighths", 0.28, 0), ("eighths", 0.32, 1)],
+    [
+        ("halves", 0.85, 0),
+        ("halves", 0.95, 1),
+        ("quarters", 0.4, 0),
+        ("quarters", 0.5, 1),
+        ("eighths", 0.28, 0),
+        ("eighths", 0.32, 1),
+    ],
 )
 def test_a_wait_is_a_stop_by_what_was_due(value: str, wait_s: float, stops: int) -> None:
     """45 % of the note before it, and 0.3 s at least, at a second a beat."""
