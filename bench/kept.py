@@ -149,6 +149,7 @@ def on_the_string(key: str) -> Iterator[dict[str, Any]]:
     natural = (f"{step}{octave}" for octave in range(1, 8) for step in "CDEFGAB")
     yield {name: plain(possible_places(own, Pitch.parse(name))) for name in natural}
     yield {
+        "itself": plain(own),
         "marks": plain(place_marks(own, _STRING_MM, _TAPES)),
         "check": plain(checklist(own)),
         "care": plain(tuning_care(own)),
