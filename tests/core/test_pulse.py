@@ -64,7 +64,7 @@ def test_a_wait_is_a_stop_by_what_was_due(value: str, wait_s: float, stops: int)
     assert len(waited.stops) == stops
 
 
-@pytest.mark.parametrize(("unclear", "late_s", "found"), [(9, 0.0, True), (8, 0.3, True), (9, 0.3, False)])
+@pytest.mark.parametrize(("unclear", "late_s", "found"), [(9, 0.0, True), (8, 0.5, True), (9, 0.5, False)])
 def test_where_most_is_unclear_and_keeps_no_pace_there_is_no_pulse(unclear: int, late_s: float, found: bool) -> None:
     own = pass_of(QUARTERS, late={n.index: late_s * (0, 1, -1, 0.5)[n.index % 4] for n in QUARTERS.notes})
     doubted = (replace(n, status=NoteStatus.UNCLEAR, reason=Doubt.NOISE) if n.index < unclear else n for n in own.notes)
