@@ -82,6 +82,14 @@ def test_temperaments_give_the_printed_intervals(temperament: Temperament) -> No
         assert 100 * (pitch.midi - tonic.midi) + offset == pytest.approx(cents, abs=0.006)
 
 
+@pytest.mark.parametrize(("tonic", "name"), [("D5", "F#3"), ("D3", "F#5"), ("G4", "B3"), ("Eb4", "G2")])
+def test_a_just_third_is_pure_over_a_drone_in_any_octave(tonic: str, name: str) -> None:
+    """5/4 is 386.31 cents: 13.69 under four equal semitones."""
+    assert pitch_offset_cents(Pitch.parse(name), Temperament.JUST, Pitch.parse(tonic)) == pytest.approx(
+        -13.69, abs=0.01
+    )
+
+
 def test_open_strings_in_pure_fifths_from_a() -> None:
     # 440 * (2/3)^2 / ... : G3 = 440 / (3/2)^2 / 1 = 195.56 Hz, E5 = 660 Hz (ratio 3:2 for each string).
     strings = [Pitch.parse(n) for n in ("G3", "D4", "A4", "E5")]
@@ -102,6 +110,8 @@ def test_meters() -> None:
     assert Meter(6, 8).measure_beats == 3
     assert Meter(6, 8).pulse_beats == Fraction(3, 2)
     assert Meter(3, 4).pulse_beats == 1
+    compound = {(2, 2): False, (3, 4): False, (3, 8): False, (6, 8): True, (9, 8): True, (4, 2): False}
+    assert {own: Meter(*own).compound for own in compound} == compound
     with pytest.raises(ValueError, match="5/7"):
         Meter(5, 7)
 
