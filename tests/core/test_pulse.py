@@ -324,3 +324,30 @@ def test_lengths_that_come_alike_are_even_notes(short: str) -> None:
     assert own.refusal is not None
     assert own.refusal.code == "another_rhythm"
     assert "even notes" in own.refusal.words
+
+
+MIXED = build(Recipe("D", "quarter-eighths", 60), "violin")
+CUT = {note.index: -0.5 * (note.index // 2) for note in RESTS.notes}
+"""Half of each rest."""
+LONG = {note.index: 0.1 * (2 * (note.index // 3) + max(note.index % 3 - 1, 0)) for note in MIXED.notes}
+"""Eighths that take a fifth more than their time."""
+
+
+@pytest.mark.parametrize(
+    ("score", "late", "kind"),
+    [
+        (EIGHTHS, {note.index: 0.12 for note in EIGHTHS.notes if note.index % 2}, "uneven"),
+        (RESTS, CUT, "rest_short"),
+        (MIXED, LONG, "note_value"),
+    ],
+    ids=["uneven", "rest_short", "note_value"],
+)
+@pytest.mark.parametrize(("share", "told"), [(0.36, False), (0.5, True)])
+def test_a_habit_is_told_where_enough_of_what_could_show_it_is_known(
+    score: Score, late: Mapping[int, float], kind: str, share: float, told: bool
+) -> None:
+    """Only so many of the notes, from the first on, could be timed."""
+    heard = pass_of(score, late=late)
+    notes = (replace(n, moment_sure=n.index < share * len(score.notes)) for n in heard.notes)
+    take = Performance((replace(heard, notes=tuple(notes)),), (), 0.0, 0)
+    assert (kind in {cause.kind for cause in judge(take, score, Expectations(60)).causes}) is told

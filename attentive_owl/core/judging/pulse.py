@@ -28,6 +28,8 @@ _HUBER_S = 0.03
 """Seconds within which an onset counts in full (by hand)."""
 _LEAST_NOTES_FOR_DRIFT = 6
 """Beside what else is fitted."""
+_MOST_JUMPS = 0.2
+"""Of the notes: a pulse that stands elsewhere more often than at these bends as it likes (by hand)."""
 _SURE_OF_DRIFT = 3.0
 """Standard errors by which the bend of the pulse has to stand out."""
 _CLEAR_BEND = 1.5
@@ -241,7 +243,11 @@ def _fit(
         drift = 100.0 * (first / last - 1.0) if last > 0 else 0.0
         left = onset - fitted
         clear = abs(weights[-1]) * float(np.std(centred**2)) > _CLEAR_BEND * float(np.std(left))
-        sure = clear and abs(weights[-1]) > _SURE_OF_DRIFT * _error_of_last(bent, left)
+        sure = (
+            clear
+            and len(places) <= _MOST_JUMPS * len(index)
+            and abs(weights[-1]) > _SURE_OF_DRIFT * _error_of_last(bent, left)
+        )
         if sure:
             local = np.maximum(weights[1] + 2 * weights[-1] * centred, 0.3 * beat_s)
             bent_beat_s = dict(zip(index.tolist(), local.tolist(), strict=True))
@@ -277,7 +283,8 @@ def tempo_curve(score: Score, heard_pass: HeardPass, pulse: Pulse) -> tuple[tupl
     stopped_at = {stop.index for stop in pulse.stops}
     steps = []
     for one, two in pairwise(heard_pass.notes):
-        if one.onset_s is not None and two.onset_s is not None and two.index not in stopped_at:
+        known = one.moment_sure and two.moment_sure and two.index not in stopped_at
+        if known and one.onset_s is not None and two.onset_s is not None:
             beats = float(score.notes[two.index].start_beats - score.notes[one.index].start_beats)
             steps.append((one.index, float(score.notes[one.index].start_beats), beats, two.onset_s - one.onset_s))
     curve = []

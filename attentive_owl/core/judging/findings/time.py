@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sized
 
 import numpy as np
 
@@ -11,11 +11,13 @@ from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
-from attentive_owl.core.judging.steps import Step, pairs_of
+from attentive_owl.core.judging.steps import Step, pairs_of, steps_of
 from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
 """So few notes of a value tell no habit."""
+_LEAST_KNOWN = 0.4
+"""Of all that could show a habit, so much has to be known: what few notes show, where the others could not be timed, may be their place."""
 _TOLD = 0.12
 """Share by which a value has to be off before it is told: samples and slow strings speak late by up to a tenth."""
 _WAITED = 0.15
@@ -45,6 +47,15 @@ def _running(pulse: Pulse) -> list[Step]:
     """Steps in which the pupil simply played on."""
     stopped_at = {stop.index for stop in pulse.stops}
     return [s for s in pulse.steps if s.unbroken and s.after not in stopped_at and s.measure not in pulse.rushed]
+
+
+def _could_show(evidence: Evidence) -> tuple[Step, ...]:
+    """The steps of all notes that were played, whether or not it is known when."""
+    return steps_of(evidence.score, [note for note in evidence.heard_pass.notes if note.onset_s is not None])
+
+
+def _known_enough(known: Sized, could: Sized) -> bool:
+    return len(known) >= _LEAST_KNOWN * len(could)
 
 
 def _ratio(step: Step, pulse: Pulse) -> float:
@@ -120,7 +131,8 @@ def _values(evidence: Evidence) -> list[Cause]:
         if value == pulse.base:
             continue
         own = [s for s in running if s.value == value and s.before in plain]
-        if len(own) < _LEAST_STEPS:
+        could = [s for s in _could_show(evidence) if s.value == value and s.before in plain]
+        if len(own) < _LEAST_STEPS or not _known_enough(own, could):
             continue
         ratios = np.array([_ratio(s, pulse) for s in own]) / float(np.median(base_beat))
         share = float(np.median(ratios)) - 1.0
@@ -155,11 +167,13 @@ def _uneven(evidence: Evidence) -> list[Cause]:
     running = _running(pulse)
     between = {s.index: s.before for s in running}
     value_of = {s.index: s.value for s in running}
-    pairs = pairs_of(running, starts)
+    pairs, could = pairs_of(running, starts), pairs_of(_could_show(evidence), starts)
     found = []
     for value in sorted({value_of[index] for index, _ in pairs}):
-        own = _unhindered([pair for pair in pairs if value_of[pair[0]] == value], between)
-        if len(own) < _LEAST_PAIRS:
+        known = [pair for pair in pairs if value_of[pair[0]] == value]
+        own = _unhindered(known, between)
+        alike = [index for index, _ in could if evidence.score.notes[index].duration_beats == value]
+        if len(own) < _LEAST_PAIRS or not _known_enough(known, alike):
             continue
         shares = np.array([share for _, share in own])
         middle = float(np.median(shares))
@@ -205,24 +219,27 @@ def _at_places(evidence: Evidence) -> list[Cause]:
         own = [ratio for s, ratio in plain if kind_of[s.index] == own_kind]
         if len(own) >= _LEAST_STEPS:
             usual[own_kind] = float(np.median(own))
-    causes = []
+    causes: list[Cause] = []
+    could = _could_show(evidence)
     for place, kind in (("crossing", "crossing_late"), ("shift", "shift_late"), ("bow", "bow_late")):
         waits = [
             (s.after, ratio / usual[kind_of[s.index]] - 1.0)
             for s, ratio in steps
             if s.before == place and kind_of[s.index] in usual
         ]
-        causes += _if_shared(kind, waits, least=_WAITED)
-    if len(plain) >= _LEAST_STEPS:
+        if _known_enough(waits, [s for s in could if s.before == place and kind_of[s.index] in usual]):
+            causes += _if_shared(kind, waits, least=_WAITED)
+    rests = [(s, ratio) for s, ratio in steps if s.before == "rest"]
+    if len(plain) >= _LEAST_STEPS and _known_enough(rests, [s for s in could if s.before == "rest"]):
         # Of a step with a rest in it only the rest can be cut short: the whole of the gap is laid to it.
         pace = float(np.median([ratio for _, ratio in plain]))
         if _kept_across_rests(pace, pulse.beat_s, evidence.expectations.target_bpm):
             return causes
-        rests = [(s.after, (ratio / pace - 1.0) / s.rest_share) for s, ratio in steps if s.before == "rest"]
-        if np.median([share for _, share in rests] or [0.0]) < 0:
-            causes += _if_shared("rest_short", rests, least=_LEAST_OF_A_REST, sign=-1.0)
+        shares = [(s.after, (ratio / pace - 1.0) / s.rest_share) for s, ratio in rests]
+        if np.median([share for _, share in shares] or [0.0]) < 0:
+            causes += _if_shared("rest_short", shares, least=_LEAST_OF_A_REST, sign=-1.0)
         else:
-            causes += _if_shared("rest_long", rests, least=_LEAST_OF_A_REST)
+            causes += _if_shared("rest_long", shares, least=_LEAST_OF_A_REST)
     return causes
 
 
