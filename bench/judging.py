@@ -322,8 +322,13 @@ def wanted_of(name: str) -> set[str]:
     return set(name.split(" + ")) - {"none"}
 
 
+_CLEAN_TIMES = 10
+"""So many more clean takes: one in a hundred in which something is named would be many."""
+
+
 def _enough(name: str, seeds: int, first: int) -> list[int]:
     """The first so many seeds that can show a habit."""
+    seeds *= _CLEAN_TIMES if name == "none" else 1
     return [seed for seed in range(first, first + 60 * seeds) if case(name, seed) is not None][:seeds]
 
 
@@ -383,7 +388,7 @@ def main() -> None:
             chosen.write,
             f"Does it name the cause on {other.title}?" if other else "Does it name the cause?",
             f"""`python -m bench.judging --seeds {chosen.seeds} --first {chosen.first}{f" {other.option}" if other else ""} --write docs/benchmark.md`, {date.today()}: from the sound to the words. Each row is a
-pupil with one known habit (the last rows: two), over {chosen.seeds} seeds of instrument, key, pattern and size of habit for each source
+pupil with one known habit (the last rows: two; the first row: none, ten times as many), over {chosen.seeds} seeds of instrument, key, pattern and size of habit for each source
 and room. Ordinary life is air between the bows (up to 60 ms), looser fingers and onsets, and a noisier room that rings. A
 cell is the share of takes in which just the true cause was named and nothing else; then the share in which something
 else was named, and in which the take was refused.
