@@ -21,6 +21,7 @@ from attentive_owl.core.bowing import plan_bow
 from attentive_owl.core.exercises import (
     FAMILIES,
     METERS,
+    PATHS,
     PATTERNS,
     STRING_NAMES,
     Bowing,
@@ -143,6 +144,10 @@ def _part(score: Score) -> Any:
         return str(error)
 
 
+def _path(key: str) -> Iterator[dict[str, Any]]:
+    yield {"path": plain(next(path for path in PATHS if path.name == key))}
+
+
 def on_the_string(key: str) -> Iterator[dict[str, Any]]:
     """What is known of an instrument's places, tapes and care."""
     own = INSTRUMENTS[key]
@@ -183,6 +188,7 @@ def _words(report: Report) -> Iterator[Overruling]:
 
 MAKERS: dict[str, tuple[Callable[[str], Iterator[dict[str, Any]]], str]] = (
     {family: (built, family) for family in FAMILIES}
+    | {f"{path.name}": (_path, path.name) for path in PATHS}
     | {f"on the {key}": (on_the_string, key) for key in INSTRUMENTS}
     | {habit: (judged, habit) for habit in (*HABITS, *PAIRS)}
 )

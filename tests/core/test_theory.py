@@ -116,6 +116,11 @@ def test_meters() -> None:
         Meter(5, 7)
 
 
+@pytest.mark.parametrize(("name", "midi"), [("F##4", 67), ("Bbb3", 57), ("C#5", 73), ("Eb2", 39), ("B4", 71)])
+def test_a_name_is_read_and_written_again(name: str, midi: int) -> None:
+    assert (Pitch.parse(name).midi, Pitch.parse(name).name) == (midi, name)
+
+
 @pytest.mark.parametrize("text", ["H4", "C", "4", "C###4", ""])
 def test_what_is_no_pitch_is_refused(text: str) -> None:
     with pytest.raises(ValueError, match="no pitch"):

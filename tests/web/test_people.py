@@ -103,6 +103,21 @@ def test_two_entries_of_one_child_become_one(app: Any, engine: Engine, filled: F
     assert [own["assignment_id"] for own in today] == [str(filled.assignment_id)]
 
 
+def test_who_is_not_merged_stays_in_every_class(app: Any, filled: Filled) -> None:
+    """Several bystanders: whatever the order of their keys, one of them lies on either side."""
+    teacher = Visitor(app).teacher(filled)
+    second = teacher.post("/api/classes", json={"name": "Second"}).json["id"]
+    bodies = [
+        {"name": f"Bystander {n}", "instrument": "cello", "size": "4/4", "class_id": str(filled.group_id)}
+        for n in range(6)
+    ]
+    bystanders = [teacher.post("/api/pupils", json=body).json["pupil"]["id"] for body in bodies]
+    for own in bystanders:
+        teacher.call("PUT", f"/api/pupils/{own}/classes", json={"class_ids": [second]})
+    teacher.post(f"/api/pupils/{filled.pupil_id}/merge", json={"into": str(filled.other_pupil_id)})
+    assert [teacher.get(f"/api/pupils/{own}").json["also_in"] for own in bystanders] == [[second]] * 6
+
+
 def test_what_can_not_be_merged_says_why(app: Any, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
     body = {"class_id": str(filled.group_id), "name": "Cello", "instrument": "cello", "size": "4/4"}

@@ -263,3 +263,20 @@ def test_of_several_words_on_a_take_the_newest_counts(teacher: Visitor, engine: 
         word = {"verdict": verdict, "remark": "", "after": seen}
         seen = teacher.post(f"/api/takes/{take}/marks", json=word).json["id"]
         assert states(teacher)["Pupil 0 of one"] == [state]
+
+
+def test_what_was_played_lately_is_not_asked_for_again(teacher: Visitor, engine: Engine, filled: Filled) -> None:
+    """Of two goes the later one counts, whichever came in first."""
+    recipe = teacher.get("/api/exercises").json["exercises"][0]["recipe"]
+    teacher.post(f"/api/pupils/{filled.pupil_id}/passed", json={"recipe": recipe})
+    with open_session(engine, "tests let time pass") as session:
+        session.execute(update(PassedStep).values(created_at=datetime.now(UTC) - timedelta(weeks=9, hours=1)))
+
+    def again() -> list[str]:
+        own = teacher.get(f"/api/suggestions?pupil_id={filled.pupil_id}").json["pupils"][0]
+        return [one["reason"] for one in own["suggestions"] if one["kind"] == "again"]
+
+    given_take(engine, filled, report(), days_ago=8 * 7)
+    assert again() == ["passed, and not played for 8 weeks"]
+    given_take(engine, filled, report(), days_ago=2)
+    assert again() == []

@@ -11,10 +11,11 @@ import numpy as np
 import pytest
 from sqlalchemy import Engine
 
+from attentive_owl.settings import Settings
 from attentive_owl.store.session import open_session
 from attentive_owl.store.tuning import open_strings_at
 from attentive_owl.web.tuning import moment as read_moment
-from tests.conftest import Filled, Visitor
+from tests.conftest import Filled, Visitor, fill
 
 RATE = 48000
 
@@ -51,6 +52,13 @@ def test_a_moment_of_a_string(app: Any, filled: Filled, hz: float, string: str, 
     heard = ask(Visitor(app).pupil(filled), moment(hz)).json
     assert (heard["string"], heard["word"]) == (string, word)
     assert heard["cents"] == pytest.approx(cents, abs=1.5)
+
+
+def test_the_strings_are_those_of_the_pupil_s_instrument(app: Any, engine: Engine, settings: Settings) -> None:
+    """C3 is a viola's string, and no violin's: 440 Hz and three pure fifths down."""
+    violist = fill(engine, settings, "viola", "viola")
+    heard = ask(Visitor(app).pupil(violist), moment(440 * (2 / 3) ** 3)).json
+    assert (heard["string"], heard["word"]) == ("C", "in tune")
 
 
 def test_no_string_is_no_reading(app: Any, filled: Filled) -> None:

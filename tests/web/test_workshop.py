@@ -81,6 +81,9 @@ def test_assigning_showing_and_taking_back(app: Any, filled: Filled) -> None:
     assert (item["target_bpm"], item["good_repeats"], item["title"]) == (66, 4, "A major, one octave, eighths")
     score = pupil.get(f"/api/assignments/{made.json['id']}/score?width=400").json
     assert (score["tempo_bpm"], score["instrument"]) == (66, "violin")
+    assert {(note["string"], note["finger"], note["position"], note["semitones"]) for note in score["notes"][:4]} == {
+        ("A", 0, "1", 0), ("A", 1, "1", 2),
+    }  # fmt: skip
     assert len(score["systems"]) > 1
     # Engraved for a width that is kept ready, not for each one that a window may have, and never narrower than can be read.
     widths = {

@@ -28,7 +28,7 @@ def open_string(recipe: Recipe, player: Instrument, above: int = 0) -> OpenStrin
 
 def _on_open_string(recipe: Recipe, player: Instrument, octave: int) -> list[Step]:
     rhythm = pattern(recipe.pattern)
-    times = max(int(Fraction(4 * _OPEN_MEASURES) / rhythm.beats), 1)
+    times = int(Fraction(4 * _OPEN_MEASURES) / rhythm.beats)
     return [Step(open_string(recipe, player).pitch, pattern=rhythm)] * times
 
 

@@ -43,11 +43,11 @@ class Family:
     uses: frozenset[str]
     """Choices of the recipe that matter here, by field name."""
     build: Builder
-    on_strings: bool = False
+    on_strings: bool
     """The line is tied to open strings: no octave is searched."""
-    hidden: bool = False
+    hidden: bool
     """Heard, not shown, until it has been tried."""
-    one_way: bool = False
+    one_way: bool
     """It comes back to its notes, and each is to be fingered one way."""
 
 
