@@ -396,3 +396,15 @@ def test_a_string_bowed_along_makes_no_right_note_wrong(
     heard_pass = heard(beside(sound, string, truths[index], share), score).chosen
     assert heard_pass.notes[index].status in ("played", "unclear")
     assert {note.status for note in heard_pass.notes if note.index != index} == {"played"}
+
+
+@pytest.mark.parametrize("source", ["simulated", "sampled"])
+@pytest.mark.parametrize("sounding", [False, True])
+def test_whether_each_rest_was_silent_is_heard(source: str, sounding: bool) -> None:
+    """A bow that goes on through the rests; after the last of them nothing follows, and nothing is said of it."""
+    score = build(Recipe("D", "eighths-rest", 66), "viola")
+    sound, _ = take(score, Habits(rests_sound=sounding, timing_ms=8), source)
+    quiet = heard(sound, score).chosen.rests_quiet
+    assert len(quiet) == len(score.rests)
+    assert np.mean(quiet[:-1]) == (0.0 if sounding else 1.0)
+    assert quiet[-1]
