@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from itertools import product
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from attentive_owl.core.exercises import Recipe, build, line_of, lines_in
+from attentive_owl.core.exercises import FAMILIES, STRING_NAMES, Recipe, RecipeError, build, line_of, lines_in
+from attentive_owl.core.instruments import INSTRUMENTS, UnplayableError
 from attentive_owl.core.listening.acceptance.melody_distance import distances
 from attentive_owl.core.theory import Mode, ScaleForm
 
@@ -84,3 +87,17 @@ def test_lines_are_named_and_two_octaves_are_told_from_one() -> None:
     assert known[line_of(build(Recipe("G", family="arpeggio", form=ScaleForm.NATURAL_MINOR), "violin"))].startswith(
         "Arpeggio, G"
     )
+
+
+@pytest.mark.parametrize("key", list(INSTRUMENTS))
+def test_every_line_that_can_be_built_in_a_key_is_known(key: str) -> None:
+    """Also those that come after one that the instrument has not."""
+    known, built = lines_in("D", Mode.MAJOR, key), 0
+    for family, string, finger in product(FAMILIES, STRING_NAMES, (1, 4)):
+        try:
+            score = build(Recipe("D", family=family, string=string, finger=finger), key)
+        except (RecipeError, UnplayableError):
+            continue
+        assert line_of(score) in known, (family, string, finger)
+        built += 1
+    assert built > 150
