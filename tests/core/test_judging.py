@@ -220,6 +220,14 @@ def test_slow_samples_that_swell_into_one_another_are_no_other_rhythm(name: str,
     assert outcome[0] == "accepted"
 
 
+def test_no_drift_is_read_off_a_pulse_that_jumps_at_every_rest() -> None:
+    """Rests cut to half, on samples on which 11 of 32 strokes are guesses: what is left of the pulse bends as it likes."""
+    outcome = heard_and_named("rest_short", 7136, "sampled", LIVES[0])
+    assert outcome is not None
+    assert outcome[0] == "accepted"
+    assert outcome[1] <= {"rest_short"}
+
+
 def test_a_wait_before_new_strings_is_told_from_a_slow_value() -> None:
     document = report(Habits(late_before={"crossing": 0.3}), pattern="eighths", tonic="C")
     assert [c["kind"] for c in document["causes"]] == ["crossing_late"]

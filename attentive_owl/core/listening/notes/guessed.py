@@ -16,7 +16,7 @@ from attentive_owl.core.listening.features.stroke_signs import LEAST_ODDS, Strok
 from attentive_owl.core.listening.notes.absorbing import repeats_pitch
 
 _PLAIN = 0.5
-"""Log-odds from which on a stroke is plain by itself. By hand: in takes of five sources two thirds of the repeated notes of slow samples
+"""Log-odds from which on a stroke is plain by itself. By hand: in takes of four sources two thirds of the repeated notes of slow samples
 lie under it, and one in fifty to one in four of all others."""
 _STANDS_OUT = 2.0
 """By so much surer than all that is near, in log-odds, is one that stands out. By hand: of the notes of slow samples under both bounds
