@@ -60,7 +60,7 @@ from attentive_owl.core.theory import NoteNames, NoteValues, Pitch, ScaleForm, T
 from bench.judging import HABITS, PAIRS, case, performance
 
 FILE = Path(__file__).resolve().parent / "kept.json"
-_RECIPES, _TAKES = 6, 4
+_RECIPES = 6
 _TONICS = ("C", "G", "D", "A", "E", "F", "Bb", "Eb", "Ab", "B")
 _PINS = ((), (Pin("violin", 2, "G", 3), Pin("cello", 1, "C", 2)))
 _REGISTERS = ((), (Register("bass", drop_after="never"), Register("violin", start="D5")))
@@ -163,11 +163,8 @@ def on_the_string(key: str) -> Iterator[dict[str, Any]]:
 
 def judged(habit: str) -> Iterator[dict[str, Any]]:
     """What is said of a few performances with one habit (the ear's own errors on top), and what the teacher's word makes of it."""
-    shown = (number for number in range(500, 900) if case(habit, number) is not None)
-    for asked, number in zip(_ASKED[:_TAKES], shown, strict=False):
-        made = case(habit, number)
-        assert made is not None
-        score, habits = made
+    shown = ((number, made) for number in range(500, 900) if (made := case(habit, number)) is not None)
+    for asked, (number, (score, habits)) in zip(_ASKED, shown, strict=False):
         report = judge(performance(score, habits, number), score, replace(Expectations(score.tempo_bpm), **asked))
         yield {"report": _said(report), "trouble": trouble_by_bar(report), "spots": plain(spots(report)),
                "overruled": _said(overruled(report, _words(report)))}  # fmt: skip
@@ -188,7 +185,7 @@ def _words(report: Report) -> Iterator[Overruling]:
 
 MAKERS: dict[str, tuple[Callable[[str], Iterator[dict[str, Any]]], str]] = (
     {family: (built, family) for family in FAMILIES}
-    | {f"{path.name}": (_path, path.name) for path in PATHS}
+    | {path.name: (_path, path.name) for path in PATHS}
     | {f"on the {key}": (on_the_string, key) for key in INSTRUMENTS}
     | {habit: (judged, habit) for habit in (*HABITS, *PAIRS)}
 )

@@ -266,7 +266,7 @@ def test_of_several_words_on_a_take_the_newest_counts(teacher: Visitor, engine: 
 
 
 def test_what_was_played_lately_is_not_asked_for_again(teacher: Visitor, engine: Engine, filled: Filled) -> None:
-    """Of two goes the later one counts, whichever came in first."""
+    """Of two goes the later one counts."""
     recipe = teacher.get("/api/exercises").json["exercises"][0]["recipe"]
     teacher.post(f"/api/pupils/{filled.pupil_id}/passed", json={"recipe": recipe})
     with open_session(engine, "tests let time pass") as session:

@@ -80,17 +80,23 @@ def steps_of(score: Score, notes: Sequence[HeardNote]) -> tuple[Step, ...]:
     return tuple(steps)
 
 
-def heard_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
-    """Notes with an onset, up to a written ritardando: from there on the tempo is the player's own. Of a faint one something else may
-    have made the onset, and of one whose stroke was not heard it is a guess."""
+def played_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
+    """Notes with an onset, up to a written ritardando: from there on the tempo is the player's own."""
     free = score.slows_from
     return tuple(
         note
         for note in heard_pass.notes
-        if note.onset_s is not None
-        and note.moment_sure
-        and note.reason not in (Doubt.FAINT, Doubt.HELD)
-        and (free is None or score.notes[note.index].start_beats < free)
+        if note.onset_s is not None and (free is None or score.notes[note.index].start_beats < free)
+    )
+
+
+def heard_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
+    """Those of them of which it is known when: of a faint one something else may have made the onset, and of one whose stroke was not
+    heard it is a guess."""
+    return tuple(
+        note
+        for note in played_in_time(score, heard_pass)
+        if note.moment_sure and note.reason not in (Doubt.FAINT, Doubt.HELD)
     )
 
 

@@ -19,7 +19,7 @@ const MARGIN = 8;
 type Timed = ReportNote & { onset_s: number };
 
 /** The beat, and where the notes fell: ticks where the pupil's own pulse put each note, dots where it came; above them
- * the tempo as it went, and the tempo that was set. */
+ * the tempo as it went, and the tempo that was set. A note of which it is not known when it came is left out. */
 export function PulseStrip({ report, lit }: Props) {
   const notes = report.notes.filter((note): note is Timed => note.onset_s !== null && !note.moment_guessed);
   if (notes.length < 3) return null;

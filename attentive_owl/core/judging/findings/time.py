@@ -11,7 +11,7 @@ from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
-from attentive_owl.core.judging.steps import Step, pairs_of, steps_of
+from attentive_owl.core.judging.steps import Step, pairs_of, played_in_time, steps_of
 from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
@@ -51,7 +51,7 @@ def _running(pulse: Pulse) -> list[Step]:
 
 def _could_show(evidence: Evidence) -> tuple[Step, ...]:
     """The steps of all notes that were played, whether or not it is known when."""
-    return steps_of(evidence.score, [note for note in evidence.heard_pass.notes if note.onset_s is not None])
+    return steps_of(evidence.score, played_in_time(evidence.score, evidence.heard_pass))
 
 
 def _known_enough(known: Sized, could: Sized) -> bool:
@@ -120,7 +120,7 @@ def _values(evidence: Evidence) -> list[Cause]:
     if pulse is None or pulse.base is None:
         return []
     causes = []
-    running = _running(pulse)
+    running, every = _running(pulse), _could_show(evidence)
     # What is lost at the turn of a bow is lost there, and not in the value of the note before it.
     waits = any(cause.kind == "bow_late" for cause in _at_places(evidence))
     plain = (None,) if waits else (None, "bow")
@@ -131,7 +131,7 @@ def _values(evidence: Evidence) -> list[Cause]:
         if value == pulse.base:
             continue
         own = [s for s in running if s.value == value and s.before in plain]
-        could = [s for s in _could_show(evidence) if s.value == value and s.before in plain]
+        could = [s for s in every if s.value == value and s.before in plain]
         if len(own) < _LEAST_STEPS or not _known_enough(own, could):
             continue
         ratios = np.array([_ratio(s, pulse) for s in own]) / float(np.median(base_beat))
