@@ -347,9 +347,12 @@ def _figure(path: str, kind: str) -> Computed:
     return Computed(f"(document #>> '{{{path}}}')::{kind}", persisted=True)
 
 
+def _count_of(path: str) -> Computed:
+    return Computed(f"jsonb_array_length(jsonb_path_query_array(document, '{path}'))", persisted=True)
+
+
 def _notes_that_are(status: str) -> Computed:
-    found = f"""jsonb_path_query_array(document, '$.notes[*] ? (@.status == "{status}")')"""
-    return Computed(f"jsonb_array_length({found})", persisted=True)
+    return _count_of(f'$.notes[*] ? (@.status == "{status}")')
 
 
 class Report(StudioOwned, Base):
@@ -374,9 +377,11 @@ class Report(StudioOwned, Base):
     played_bpm: Mapped[float | None] = mapped_column(_figure("tempo,played_bpm", "double precision"))
     wrong_notes: Mapped[int | None] = mapped_column(_notes_that_are("wrong_pitch"))
     unclear_notes: Mapped[int | None] = mapped_column(_notes_that_are("unclear"))
-    all_notes: Mapped[int | None] = mapped_column(
-        Computed("jsonb_array_length(jsonb_path_query_array(document, '$.notes[*]'))", persisted=True)
+    untimed_notes: Mapped[int | None] = mapped_column(
+        _count_of('$ ? (@.expectations.mode != "pauses").notes[*] ? (@.moment_guessed == true)')
     )
+    """Heard, but not when they began; none where pauses are allowed."""
+    all_notes: Mapped[int | None] = mapped_column(_count_of("$.notes[*]"))
     wrong_names: Mapped[list[Any] | None] = mapped_column(
         Computed(
             """jsonb_path_query_array(document, '$.notes[*] ? (@.status == "wrong_pitch").name')""", persisted=True

@@ -34,6 +34,8 @@ class TakeSummary:
     wrong: int = 0
     """Notes on another pitch."""
     unclear: int = 0
+    untimed: int = 0
+    """Notes that were heard, but not when they began; 0 where time is not asked for."""
     notes: int = 0
     causes: list[dict[str, Any]] = field(default_factory=list)
     """As the report has them, the weightiest first."""
@@ -85,6 +87,7 @@ def _summary(take: Take, mark: Mark | None, report: Report | None) -> TakeSummar
         in_a_row=report.in_a_row or 0,
         wrong=report.wrong_notes or 0,
         unclear=report.unclear_notes or 0,
+        untimed=report.untimed_notes or 0,
         notes=report.all_notes or 0,
         causes=list(report.causes or []),
     )
@@ -129,6 +132,8 @@ def _tell(own: TakeSummary, report: JudgedReport) -> None:
     own.refusal_code = report.refusal.code if report.refusal else None
     own.wrong = sum(note.status == NoteStatus.WRONG_PITCH for note in report.notes)
     own.unclear = sum(note.status == NoteStatus.UNCLEAR for note in report.notes)
+    timed = report.expectations.mode != "pauses"
+    own.untimed = sum(note.moment_guessed for note in report.notes) if timed else 0
     own.notes = len(report.notes)
     own.causes = [asdict(cause) for cause in report.causes]
     own.pitch_word = judgement.pitch.word if judgement else None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -15,6 +16,7 @@ from attentive_owl.core.judging.report import (
     CompletenessJudgement,
     GoodGoReport,
     Judgement,
+    ModeKey,
     PitchJudgement,
     Report,
     ReportCause,
@@ -54,6 +56,8 @@ def report(
     home: int = 16,
     wrong: Sequence[str] = (),
     unclear: int = 0,
+    untimed: int = 0,
+    mode: ModeKey = "steady",
     causes: Sequence[ReportCause] = (),
     refusal: str | None = None,
 ) -> Report:
@@ -62,6 +66,8 @@ def report(
         notes[at] = note(at, "wrong_pitch", name, home=False)
     for at in range(unclear):
         notes[15 - at] = note(15 - at, "unclear", home=False)
+    for at in range(untimed):
+        notes[at] = replace(notes[at], moment_guessed=True)
     judgement = Judgement(
         PitchJudgement("in tune" if good else "on the way", home, 16, 2.0, 6.0),
         RhythmJudgement("steady", home, 16, 20.0),
@@ -71,7 +77,7 @@ def report(
     return Report(
         REPORT_FORMAT, REPORT_VERSION, ENGINE, "ear", "judge", refusal is None,
         ReportRefusal(refusal, refusal.replace("_", " "), "Words.", "Words.", "Words.") if refusal else None,
-        ReportExpectations("settling", 20.0, 60.0, 8.0, "equal", None, "steady"),
+        ReportExpectations("settling", 20.0, 60.0, 8.0, "equal", None, mode),
         ReportRecording(9.0, 40.0, 0.0, []),
         TempoReport(100.0, 100.0, 0.0, []),
         TuningReport(None, {}),

@@ -45,17 +45,18 @@ def test_what_wants_an_ear_comes_first_and_says_why(app: Any, engine: Engine, fi
     wrong = given_take(engine, filled, report(good=False, causes=[cause("key_signature")]), seconds_ago=70)
     refused = given_take(engine, filled, report(refusal="too_noisy"), seconds_ago=60)
     unclear = given_take(engine, filled, report(good=False, unclear=6), seconds_ago=50)
+    untimed = given_take(engine, filled, report(good=False, untimed=6), seconds_ago=45)
     hard = given_take(engine, filled, report(), seconds_ago=40, felt="too_hard")
     rows = teacher.get("/api/takes").json["takes"]
-    assert [row["id"] for row in rows] == [str(own) for own in (hard, unclear, refused, wrong, look, plain)]
-    assert [row["need"] for row in rows] == ["help", "unclear", "refused", "wrong_notes", "look", "plain"]
+    assert [row["id"] for row in rows] == [str(own) for own in (hard, unclear, untimed, refused, wrong, look, plain)]
+    assert [row["need"] for row in rows] == ["help", "unclear", "unclear", "refused", "wrong_notes", "look", "plain"]
     assert [row["why"] for row in rows] == [
-        "too hard, they say", "6 of 16 notes not sure", "not judged: too noisy", "Key signature", "The tempo falls", "",
+        "too hard, they say", "6 of 16 notes not sure", "6 notes could not be timed", "not judged: too noisy", "Key signature", "The tempo falls", "",
     ]  # fmt: skip
     # From the page of one take the way goes on in the same order, and at the end back to the first.
     assert teacher.get(f"/api/takes/{refused}").json["next_unmarked_id"] == str(wrong)
     last = teacher.get(f"/api/takes/{plain}").json
-    assert (last["next_unmarked_id"], last["left"], last["need"]) == (str(hard), 5, "plain")
+    assert (last["next_unmarked_id"], last["left"], last["need"]) == (str(hard), 6, "plain")
 
 
 def test_a_class_has_the_takes_of_its_own_and_of_its_guests(app: Any, engine: Engine, filled: Filled) -> None:
@@ -78,6 +79,8 @@ def test_a_figure_of_a_list_is_the_same_from_its_column_and_from_the_whole_repor
         report(),
         report(good=False, unclear=3, causes=[cause("drift"), cause("key_signature")]),
         report(refusal="too_noisy"),
+        report(good=False, untimed=7),
+        report(untimed=5, mode="pauses"),
     ):
         given_take(engine, filled, own)
     with open_session(engine, "tests read a list") as session:
@@ -87,6 +90,7 @@ def test_a_figure_of_a_list_is_the_same_from_its_column_and_from_the_whole_repor
         assert rows == by_columns
         assert {row.refusal for row in rows} == {None, "too noisy"}
         assert [len(row.causes) for row in rows].count(2) == 1
+        assert sorted(row.untimed for row in rows) == [0, 0, 0, 0, 7]
 
 
 def test_far_from_the_usual_is_told_either_way(app: Any, engine: Engine, filled: Filled) -> None:

@@ -62,6 +62,8 @@ class WaitingTake:
     notes: int = 0
     wrong: int = 0
     unclear: int = 0
+    untimed: int = 0
+    """Notes that were heard, but not when they began; 0 where time is not asked for."""
     causes: Sequence[tuple[str, str]] = field(default_factory=tuple)
     """(kind, title), the weightiest first."""
     usual: Usual | None = None
@@ -103,6 +105,8 @@ def need_of(take: WaitingTake) -> Need:
             return Need(NeedKind.WRONG_NOTES, title)
     if take.wrong:
         return Need(NeedKind.WRONG_NOTES, f"{counted(take.wrong, 'note')} on another pitch")
+    if take.unclear + take.untimed > MOST_UNCLEAR * take.notes:
+        return Need(NeedKind.UNCLEAR, f"{counted(take.untimed, 'note')} could not be timed")
     unlike = _unlike(take)
     if unlike:
         return Need(NeedKind.UNUSUAL, unlike)

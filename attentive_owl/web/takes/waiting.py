@@ -46,8 +46,8 @@ def in_order_of_need(session: Session, question: Select[Take]) -> list[Waiting]:
     asked = (
         question.with_only_columns(
             Take.id, Take.pupil_id, Take.state, Take.help_words.is_not(None), Take.felt == "too_hard", func.coalesce(READ_WHOLE, false()),
-            Report.refusal_title, Report.good, Report.all_notes, Report.wrong_notes, Report.unclear_notes, Report.causes,
-            Report.pitch_home, Report.pitch_of, Report.rhythm_home, Report.rhythm_of, maintain_column_froms=True,
+            Report.refusal_title, Report.good, Report.all_notes, Report.wrong_notes, Report.unclear_notes, Report.untimed_notes,
+            Report.causes, Report.pitch_home, Report.pitch_of, Report.rhythm_home, Report.rhythm_of, maintain_column_froms=True,
         )
         .outerjoin(Report, Report.id == newest_of_take(Report))
         .limit(_MOST_WAITING)
@@ -56,7 +56,7 @@ def in_order_of_need(session: Session, question: Select[Take]) -> list[Waiting]:
     whole = read_whole(session, {row[0] for row in rows if row[5]})
     usuals = _usual_shares(session, {row[1] for row in rows}, {row[0] for row in rows})
     found = []
-    for take_id, pupil_id, state, helps, hard, _, refusal, good, notes, wrong, unclear, causes, *homes in rows:
+    for take_id, pupil_id, state, helps, hard, _, refusal, good, notes, wrong, unclear, untimed, causes, *homes in rows:
         known = WaitingTake(
             state=state,  # type: ignore[arg-type]
             asks_for_help=helps,
@@ -67,6 +67,7 @@ def in_order_of_need(session: Session, question: Select[Take]) -> list[Waiting]:
             notes=notes or 0,
             wrong=wrong or 0,
             unclear=unclear or 0,
+            untimed=untimed or 0,
             causes=_named(causes),
             usual=usuals.get(pupil_id),
         )
@@ -83,6 +84,7 @@ def _as_it_stands(known: WaitingTake, row: TakeSummary) -> WaitingTake:
         notes=row.notes,
         wrong=row.wrong,
         unclear=row.unclear,
+        untimed=row.untimed,
         causes=_named(row.causes),
     )
 
