@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import cached_property
 
 from attentive_owl.core.instruments import FingerPlacement, Instrument, instrument
 from attentive_owl.core.theory import KeySignature, Meter, Pitch
@@ -94,11 +95,11 @@ class Score:
         """Notes, then rests."""
         return (*self.notes, *self.rests)
 
-    @property
+    @cached_property
     def end_beats(self) -> Fraction:
         return max((event.start_beats + event.duration_beats for event in self.events), default=Fraction(0))
 
-    @property
+    @cached_property
     def start_beats(self) -> Fraction:
         return min((event.start_beats for event in self.events), default=Fraction(0))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 from typing import Literal
 
 from attentive_owl.core.exercises import Score
@@ -13,6 +14,7 @@ from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.judging.speech import Speaker, Words
+from attentive_owl.core.judging.steps import Step, played_in_time, steps_of
 from attentive_owl.core.judging.tuning import Tuning
 from attentive_owl.core.listening.performance import HeardPass, Performance
 
@@ -31,6 +33,11 @@ class Evidence:
     @property
     def heard_pass(self) -> HeardPass:
         return self.performance.chosen
+
+    @cached_property
+    def steps_played(self) -> tuple[Step, ...]:
+        """Between all notes that were played in time, whether or not it is known when: what could show a habit."""
+        return steps_of(self.score, played_in_time(self.score, self.heard_pass))
 
     @property
     def tempo_off_percent(self) -> float | None:

@@ -11,7 +11,7 @@ from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.pulse import Pulse
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
-from attentive_owl.core.judging.steps import Step, pairs_of, played_in_time, steps_of
+from attentive_owl.core.judging.steps import Step, pairs_of
 from attentive_owl.core.theory import NoteValues, value_name
 
 _LEAST_STEPS = 4
@@ -47,11 +47,6 @@ def _running(pulse: Pulse) -> list[Step]:
     """Steps in which the pupil simply played on."""
     stopped_at = {stop.index for stop in pulse.stops}
     return [s for s in pulse.steps if s.unbroken and s.after not in stopped_at and s.measure not in pulse.rushed]
-
-
-def _could_show(evidence: Evidence) -> tuple[Step, ...]:
-    """The steps of all notes that were played, whether or not it is known when."""
-    return steps_of(evidence.score, played_in_time(evidence.score, evidence.heard_pass))
 
 
 def _known_enough(known: Sized, could: Sized) -> bool:
@@ -120,7 +115,7 @@ def _values(evidence: Evidence) -> list[Cause]:
     if pulse is None or pulse.base is None:
         return []
     causes = []
-    running, every = _running(pulse), _could_show(evidence)
+    running, every = _running(pulse), evidence.steps_played
     # What is lost at the turn of a bow is lost there, and not in the value of the note before it.
     waits = any(cause.kind == "bow_late" for cause in _at_places(evidence))
     plain = (None,) if waits else (None, "bow")
@@ -167,7 +162,7 @@ def _uneven(evidence: Evidence) -> list[Cause]:
     running = _running(pulse)
     between = {s.index: s.before for s in running}
     value_of = {s.index: s.value for s in running}
-    pairs, could = pairs_of(running, starts), pairs_of(_could_show(evidence), starts)
+    pairs, could = pairs_of(running, starts), pairs_of(evidence.steps_played, starts)
     found = []
     for value in sorted({value_of[index] for index, _ in pairs}):
         known = [pair for pair in pairs if value_of[pair[0]] == value]
@@ -220,7 +215,7 @@ def _at_places(evidence: Evidence) -> list[Cause]:
         if len(own) >= _LEAST_STEPS:
             usual[own_kind] = float(np.median(own))
     causes: list[Cause] = []
-    could = _could_show(evidence)
+    could = evidence.steps_played
     for place, kind in (("crossing", "crossing_late"), ("shift", "shift_late"), ("bow", "bow_late")):
         waits = [
             (s.after, ratio / usual[kind_of[s.index]] - 1.0)
