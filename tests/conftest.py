@@ -19,7 +19,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-import psycopg
 import pytest
 from argon2 import PasswordHasher
 from hypothesis import settings as hypothesis_settings
@@ -37,6 +36,7 @@ from attentive_owl.store.migrate import migrate
 from attentive_owl.store.models import Assignment, ClassGroup, Exercise, Pupil, Studio, Teacher
 from attentive_owl.store.passphrases import hash_secret, passphrase_key
 from attentive_owl.store.session import make_engine, open_session
+from tests.databases import TEMPLATE, empty, own_database
 
 # One profile for all: a shared machine is slow when it likes, and a property does not hang on that.
 hypothesis_settings.register_profile("owl", deadline=None)
@@ -82,8 +82,8 @@ def cluster() -> Iterator[Cluster]:
     home.chmod(0o755)
     own = Cluster(home, free_port(), durable=False)
     own.start()
-    own.create_database("template_owl")
-    engine = make_engine(own.url("template_owl"))
+    own.create_database(TEMPLATE)
+    engine = make_engine(own.url(TEMPLATE))
     migrate(engine)
     engine.dispose()
     yield own
@@ -95,27 +95,39 @@ def cluster() -> Iterator[Cluster]:
 @contextmanager
 def fresh_settings(cluster: Cluster, folder: Path) -> Iterator[Settings]:
     """Settings with a database of their own, and everything else in a folder."""
-    name = f"test_{uuid.uuid4().hex[:12]}"
-    with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
-        connection.execute(f'CREATE DATABASE "{name}" TEMPLATE template_owl')
+    with own_database(cluster) as name:
+        yield settings_with(cluster, name, folder)
+
+
+def settings_with(cluster: Cluster, database: str, folder: Path) -> Settings:
     # The same key for processes that read it from the folder.
     (folder / "secret.key").write_text(KEY)
-    yield Settings(
+    return Settings(
         var=folder,
-        database_url=cluster.url(name),
+        database_url=cluster.url(database),
         audio_url=f"file://{folder / 'audio'}",
         secret_key=KEY,
         frontend=PAGES,
         secure_cookies=False,
     )
-    with psycopg.connect(cluster.conninfo("postgres"), autocommit=True) as connection:
-        connection.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
+
+
+@pytest.fixture(scope="session")
+def emptied_database(cluster: Cluster) -> Iterator[str]:
+    with own_database(cluster) as name:
+        yield name
 
 
 @pytest.fixture
-def settings(cluster: Cluster, tmp_path: Path) -> Iterator[Settings]:
-    with fresh_settings(cluster, tmp_path) as own:
-        yield own
+def settings(request: pytest.FixtureRequest, cluster: Cluster, tmp_path: Path) -> Iterator[Settings]:
+    """With the database that is emptied after each test; with one of its own for who changes more than rows (marker `own_database`)."""
+    if request.node.get_closest_marker("own_database"):
+        with fresh_settings(cluster, tmp_path) as own:
+            yield own
+        return
+    name = request.getfixturevalue("emptied_database")
+    yield settings_with(cluster, name, tmp_path)
+    empty(cluster, name)
 
 
 @pytest.fixture

@@ -22,6 +22,8 @@ from tests.conftest import Filled, Visitor, fresh_settings
 from tests.web.desk import given_take, report
 from tests.web.takes import hand_in
 
+pytestmark = pytest.mark.own_database
+
 
 def rows(engine: Engine) -> dict[str, list[str]]:
     tables = [*(table.name for table in Base.metadata.sorted_tables), "procrastinate_jobs", "alembic_version"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from alembic import command
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
@@ -12,6 +13,8 @@ from sqlalchemy import Engine, inspect, text
 from attentive_owl.store.migrate import alembic_config, migrate
 from tests.conftest import Filled, Visitor
 from tests.web.desk import cause, given_take, report
+
+pytestmark = pytest.mark.own_database
 
 
 def to(engine: Engine, revision: str) -> None:
