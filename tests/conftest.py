@@ -53,13 +53,21 @@ SOUNDING = {
     "test_merged_repeats", "test_onsets", "test_played", "test_playing", "test_recording_faults", "test_refusals", "test_single_notes",
     "test_another_machine", "test_every_step", "test_goes", "test_record", "test_start", "test_tuning_known", "test_worker", "test_cli", "test_reading", "test_stranger", "test_judging",
 }  # fmt: skip
-"""Modules that play and listen, or start the whole program: what `./test --quick` leaves out."""
+"""Modules that play and listen, or start the whole program."""
+
+THOROUGH = {
+    "test_backup", "test_confined", "test_damaged", "test_deploy", "test_exports", "test_fuzz", "test_hostile", "test_kept",
+    "test_migrations", "test_object_store", "test_observing", "test_paper_and_midi", "test_pictures", "test_roles", "test_takes", "test_workshop",
+}  # fmt: skip
+"""Modules that try very much, or wait: `./test --quick` leaves out these and those that sound."""
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     for item in items:
         if item.path.stem in SOUNDING:
             item.add_marker("sounding")
+        if item.path.stem in THOROUGH:
+            item.add_marker("thorough")
 
 
 def pytest_configure() -> None:
