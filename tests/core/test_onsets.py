@@ -5,11 +5,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from attentive_owl.core.exercises import Recipe, build
+from attentive_owl.core.listening import Performance, listen
 from attentive_owl.core.listening.features.frames import RATE_HZ
 from attentive_owl.core.listening.features.levels import fine_level_db
 from attentive_owl.core.listening.features.pitch_candidates import period_candidates
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
+from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.theory import frequency_hz
+from tests.conftest import RATE
 
 FIRST_S, STEP_S, RINGS_S, SPEAKS_S = 0.5, 0.8, 0.06, 0.05
 NOTES = (43, 45) * 4
@@ -30,7 +34,8 @@ def string(midi: int, upper_late_s: float) -> np.ndarray:
     return sound * np.clip((STEP_S + RINGS_S - time) / RINGS_S, 0.0, 1.0) ** 2
 
 
-def onset_errors_ms(slow: int, upper_late_s: float) -> np.ndarray:
+def onset_errors_ms(slow: int, upper_late_s: float, notch_s: float | None = None) -> np.ndarray:
+    """`notch_s`: so long after each onset the level falls by 12 dB, for a millisecond."""
     sound = np.random.default_rng(1).normal(0, 0.005, int((FIRST_S + STEP_S * (len(NOTES) + 1)) * RATE_HZ))
     begins = FIRST_S + STEP_S * np.arange(len(NOTES))
     for number, (midi, begin_s) in enumerate(zip(NOTES, begins, strict=True)):
@@ -41,7 +46,10 @@ def onset_errors_ms(slow: int, upper_late_s: float) -> np.ndarray:
     spans = [
         Span(begin_s + 0.06, begin_s + 0.06 + STEP_S, midi, False) for midi, begin_s in zip(NOTES, begins, strict=True)
     ]
-    onsets = find_onsets(spans, samples, fine_level_db(samples, 0.02), period_candidates(samples, 38.0, 500.0))
+    fine = fine_level_db(samples, 0.02)
+    if notch_s is not None:
+        fine[[int(1000 * (begin_s + notch_s)) for begin_s in begins]] -= 12.0
+    onsets = find_onsets(spans, samples, fine, period_candidates(samples, 38.0, 500.0))
     return 1000.0 * (np.array(onsets) - begins)
 
 
@@ -52,3 +60,23 @@ def test_late_upper_partials_do_not_make_a_low_note_late(slow: int, upper_late_s
     errors = np.abs(onset_errors_ms(slow, upper_late_s))
     assert errors[slow] <= 20
     assert np.delete(errors, slow).max() <= 10
+
+
+@pytest.mark.parametrize(("key", "tonic"), [("bass", "G"), ("bass", "F"), ("cello", "A")])
+def test_the_bow_that_stops_is_not_the_stroke(key: str, tonic: str) -> None:
+    """With 40 ms of air between the bows the sound breaks twice: when the old stroke ends, and when the new one begins."""
+    score = build(Recipe(tonic, "eighths", 72), key)
+    performed = perform_score(score, Habits(air_ms=40.0, scatter_cents=4, timing_ms=6), 3)
+    dry, truths = render(performed, key, RATE, 3)
+    performance = listen(place_in_room(dry, RATE, Room(42.0, 0.15), 3), RATE, score)
+    assert isinstance(performance, Performance)
+    onsets = {note.index: note.onset_s for note in performance.chosen.notes}
+    early = np.array([1000.0 * (truth.onset_s - (onsets[truth.note.index] or 0.0)) for truth in truths])
+    assert np.max(np.abs(early)) <= 45
+    assert np.median(early) <= 25
+
+
+@pytest.mark.parametrize("notch_s", [0.11, 0.13])
+def test_a_notch_of_a_few_milliseconds_is_no_dip(notch_s: float) -> None:
+    """Sounds that beat against one another make deep ones long after the onset; what comes after it is no attack."""
+    assert np.abs(onset_errors_ms(0, 0.0, notch_s))[1:].max() <= 15

@@ -44,7 +44,7 @@ from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
 
-EAR = "ear-13"
+EAR = "ear-14"
 """Goes up with every change that can change what is heard."""
 
 

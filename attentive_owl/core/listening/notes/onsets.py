@@ -4,7 +4,8 @@ After silence the whole level tells it. Where the note before still rings, the l
 does: those that stand clear of every partial of the old note, through a window long enough to part them. Two notes of
 one pitch have no partials of their own; there it is the moment at which the sound stops repeating itself, looked for about
 where the dip between them stands, moved by what other notes of the same take show of how early the own sound begins
-before the dip (the same bow, string and room). In a slur it is the moment when the pitch has come half way. How long the own sound comes before the crossing of the pitch is much the same all through
+before the dip (the same bow, string and room). Where the dip is clear, the rise after it says how soon before it a note can have begun at the
+earliest: what breaks sooner is the bow that stops, not the bow that starts. In a slur it is the moment when the pitch has come half way. How long the own sound comes before the crossing of the pitch is much the same all through
 a take; a note whose partials say something far from that (they were the old note's, or the bow's) gets the take's value.
 """
 
@@ -15,7 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 
-from attentive_owl.core.listening.features.filters import moving_min
+from attentive_owl.core.listening.features.filters import moving_mean, moving_min
 from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, Samples, decibels, running_power
 from attentive_owl.core.listening.features.levels import CORE, FINE_HOP, FINE_HOP_S, sustained_db
 from attentive_owl.core.listening.features.period_breaks import residue, step_db, windows
@@ -67,6 +68,17 @@ _LOW_HZ = 110.0
 """Under it a window that parts the partials is longer than an attack."""
 _BREAK_PULL_DB_S = 50.0
 """By so much (dB for each second from the guess) a break has to be steeper to be taken further away."""
+_BREAK_PULL_DB, _LEAST_LEAD_S = 1.5, 0.003
+"""On one pitch the sound breaks twice, where the bow stops and where it speaks again. Where other notes of the take begin at their dips, the second is
+meant, and is near: a break that lies further before the dip by as much as the take's own lead has to be so much steeper (by hand, on
+simulated, sampled and waveguide strings); never less than by the pull of any other."""
+_CLEAR_DIP_DB = 8.0
+"""In so deep a dip it is told how the new note rises."""
+_NOTCH = 15
+"""Milliseconds over which the level is taken."""
+_SOONER, _SOONER_S = 1.5, 0.01
+"""A note may have risen so many times slower before such a dip than after it, and the fine level is this much late (by hand, on the same
+strings)."""
 _BREAK_GIVES_S = 0.005
 """Where the break and the guess differ by less the truth lies between."""
 _SMEAR = 0.11
@@ -98,6 +110,8 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
     settled = [_settled(place, usual) for place in places]
     dips = [p.bottom - at for p, at in zip(places, settled, strict=True) if p.crossed is not None and p.depth > 1.0]
     lead = float(np.clip(np.median(dips), -0.01, 0.06)) if len(dips) >= 3 else 0.0
+    known_lead = lead if len(dips) >= 3 else _LEAD_FIRST_GUESS_S
+    pull = max(_BREAK_PULL_DB / max(known_lead, _LEAST_LEAD_S), _BREAK_PULL_DB_S)
     onsets: list[float] = []
     for place, at in zip(places, settled, strict=True):
         if place.own is not None and place.lowest_hz < _LOW_HZ:
@@ -107,11 +121,13 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
                 # The dip of a short note says more of its onset than the rest of the take does.
                 at -= min(lead, 0.2 * (place.span.end_s - place.span.begin_s))
             first = max(place.bottom - _BREAK_BEFORE_S, onsets[-1] + 0.03)
-            at = _broken(place.span.midi, at, first, place.bottom + _BREAK_AFTER_S, samples)
+            at = _broken(place.span.midi, at, first, place.bottom + _BREAK_AFTER_S, samples, pull)
         elif place.own is not None and place.old_midi is not None and place.lowest_hz < _LOW_HZ:
             # So low a note needs a long window to tell its partials apart; when the old period breaks is told sooner.
             first = max(at - _BREAK_LOW_S[0], onsets[-1] + 0.03)
             at = 0.5 * (at + _broken(place.old_midi, at, first, at + _BREAK_LOW_S[1], samples))
+        if place.onset is None:
+            at = max(at, _earliest(place, fine))
         onsets.append(max(at, onsets[-1] + 0.03) if onsets else at)
     return onsets
 
@@ -145,7 +161,8 @@ def _place(number: int, spans: list[Span], samples: Samples, fine: Array, candid
     if earlier is None:
         return _Place(span, bottom, depth, onset=_after_silence(span, least, fine))
     if depth >= ONSET_DROP_DB + 3.0 and not (span.slurred and abs(earlier.midi - span.midi) > 0.5):
-        return _Place(span, bottom, depth, onset=_after_silence(span, bottom, fine))
+        # The dip goes further down than that: what the room's own level is does not matter.
+        return _Place(span, bottom, depth, onset=_after_silence(span, bottom, fine, hushed=True))
     if abs(earlier.midi - span.midi) <= 0.5:
         return _Place(span, bottom, depth)
     crossed = _crossing(earlier.midi, span, candidates)
@@ -192,9 +209,30 @@ def _dip(span: Span, earlier: Span | None, least: float, fine: Array) -> tuple[f
     return bottom * FINE_HOP_S, sustained_db(span.begin_s, span.end_s, fine) - float(fine[bottom])
 
 
-def _after_silence(span: Span, least: float, fine: Array) -> float:
+def _earliest(place: _Place, fine: Array) -> float:
+    """A note is never louder than all that sounds. At the bottom of a clear dip it lies as far under its sustained level as the dip is
+    deep, or further; and as an attack is steepest, in decibels, where it begins, what was left to 20 dB took it no longer than its rise
+    after the dip says."""
+    if place.depth < _CLEAR_DIP_DB:
+        return 0.0
+    # Sounds that beat against one another make notches of a few milliseconds that are no dips.
+    around = int(place.bottom / FINE_HOP_S)
+    first = max(around - 2 * _NOTCH, 0)
+    level = moving_mean(fine[first : int(place.span.end_s / FINE_HOP_S)], _NOTCH // 2, _NOTCH // 2)
+    if not len(level):
+        return 0.0
+    bottom = int(np.argmin(level[: 4 * _NOTCH]))
+    depth = float(fine[around] + place.depth - level[bottom])
+    risen = np.flatnonzero(level[bottom:] >= level[bottom] + 0.5 * depth)
+    if depth < _CLEAR_DIP_DB or not len(risen):
+        return 0.0
+    seconds_a_db = max(int(risen[0]), 1) * FINE_HOP_S / (0.5 * depth)
+    return (first + bottom) * FINE_HOP_S - _SOONER * max(ONSET_DROP_DB - depth, 0.0) * seconds_a_db - _SOONER_S
+
+
+def _after_silence(span: Span, least: float, fine: Array, hushed: bool = False) -> float:
     """When the level comes up to the sustained one for good: the last time before the note sounds fully at which it
-    was too low. Where the room never lets it fall 20 dB, when it leaves the room's own level."""
+    was too low. Where the room never lets it fall 20 dB (else it is `hushed`), when it leaves the room's own level."""
     # A plucked note has no sustained level; what follows its attack stands in for it.
     begin = int(span.begin_s / FINE_HOP_S)
     attack = fine[begin : begin + int(_ATTACK_S / FINE_HOP_S) + 1]
@@ -204,13 +242,16 @@ def _after_silence(span: Span, least: float, fine: Array) -> float:
     last_s = max(span.begin_s + CORE[0] * (span.end_s - span.begin_s), first_s + _LEAST_LOOK_S)
     low = int(first_s / FINE_HOP_S)
     piece = fine[low : int(last_s / FINE_HOP_S) + 1]
-    room = float(np.percentile(piece[: max(begin - low, 1)], 20))
-    wanted = max(sustained - ONSET_DROP_DB, room + _ABOVE_FLOOR_DB)
+    wanted = sustained - ONSET_DROP_DB
+    if not hushed:
+        wanted = max(wanted, float(np.percentile(piece[: max(begin - low, 1)], 20)) + _ABOVE_FLOOR_DB)
     below = np.flatnonzero(piece < wanted)
     return (low + (int(below[-1]) + 1 if len(below) else 0)) * FINE_HOP_S
 
 
-def _broken(midi: float, guess_s: float, first_s: float, last_s: float, samples: Samples) -> float:
+def _broken(
+    midi: float, guess_s: float, first_s: float, last_s: float, samples: Samples, pull: float = _BREAK_PULL_DB_S
+) -> float:
     """When the sound stops repeating itself: of the steps between two moments the steepest, near the guess rather than far
     from it. Where that and the guess differ a little, the truth lies between them."""
     period = np.array([RATE_HZ / frequency_hz(midi)])
@@ -223,7 +264,7 @@ def _broken(midi: float, guess_s: float, first_s: float, last_s: float, samples:
     at = np.arange(reach, reach + stop - begin, FINE_HOP)
     step = step_db(left, at, np.array(before), np.array(after), np.array(0.0))
     time = (begin - reach + at) / RATE_HZ
-    best = float(time[np.argmax(step - _BREAK_PULL_DB_S * np.abs(time - guess_s))])
+    best = float(time[np.argmax(step - pull * np.abs(time - guess_s))])
     return best + float(np.clip(guess_s - best, -_BREAK_GIVES_S, _BREAK_GIVES_S))
 
 
