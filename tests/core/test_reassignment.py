@@ -191,6 +191,31 @@ def test_half_of_a_note_is_no_wrong_second_one(together_s: float, attack: float,
     assert last.stop == 2
 
 
+@pytest.mark.parametrize(
+    ("without", "midi", "unsure"),
+    [
+        ((0, 1, 2), {3: 62.0, 4: 64.0}, {0, 1, 2, 3, 4}),
+        ((5, 6, 7), {3: 74.0, 4: 71.0}, set()),
+        ((5, 6, 7), {3: 71.0, 4: 74.0}, {3, 4, 5, 6, 7}),
+        ((0, 1, 2), {3: 62.0, 5: 64.0}, set()),
+        ((0, 1, 2), {3: 64.0, 4: 62.0}, set()),
+        ((0, 1, 2), {3: 62.0, 4: 65.2}, set()),
+    ],
+)
+def test_what_has_the_pitches_of_unheard_notes_in_their_order_may_be_those(
+    without: tuple[int, ...], midi: dict[int, float], unsure: set[int]
+) -> None:
+    """Before them or after; not in another order, not one by one, not on pitches of their own."""
+    changed = {f"n{index}": Heard(float(index), own, index + 0.9) for index, own in midi.items()}
+    assert told_by_neither(heard(without=without, **changed), SCORE, 0.0) == unsure
+    flat = {
+        index: Heard(own.onset_s, own.midi - 0.4, own.offset_s)
+        for index, own in heard(without=without, **changed).items()
+        if own.midi
+    }
+    assert told_by_neither(flat, SCORE, -0.4) == unsure
+
+
 @pytest.mark.parametrize(("pause_s", "unsure"), [(1.0, {13, 15}), (0.0, set())])
 def test_where_two_readings_are_as_good_nothing_is_said(pause_s: float, unsure: set[int]) -> None:
     """A flat, F sharp and D in the places of G, F sharp and E and nothing after them; or, a beat later as they are, in those of

@@ -27,6 +27,8 @@ _LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
 """Notes are moved where that takes away so much strain: so much more for a note that is then wrong, and so much less where one is right."""
 _TOLD = 0.35
 """Strain by which of two readings the one is told from the other, where it is not moved."""
+_LEAST_OF_OTHERS = 2
+"""One wrong note beside one unheard is looked at with its pace."""
 _MELTS_S = 0.3
 """Strokes on one pitch that follow one another so fast may have melted together."""
 
@@ -142,6 +144,27 @@ def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float
                 midi = score.notes[index].midi + tuning_semitones
                 if _is_right(settled.get(index), midi) != _is_right(other.get(index), midi):
                     unsure.add(index)
+    return unsure | _those_of_others(settled, score, tuning_semitones)
+
+
+def _those_of_others(settled: dict[int, T], score: Score, tuning_semitones: float) -> set[int]:
+    """Wrong notes, several in a row, that have one after the other the pitches of unheard ones next to them, and those: the strokes of fast notes
+    melt together, and what is left of them can stand anywhere."""
+    kinds = [
+        "unheard" if (own := settled.get(note.index)) is None else "wrong" if is_other(own, note.midi + tuning_semitones) else "right"
+        for note in score.notes
+    ]  # fmt: skip
+    runs = [(kind, [at for at, _ in group]) for kind, group in groupby(enumerate(kinds), key=lambda pair: pair[1])]
+    unsure: set[int] = set()
+    for (kind, run), (other_kind, others) in [*pairwise(runs), *((b, a) for a, b in pairwise(runs))]:
+        if kind == "wrong" and other_kind == "unheard" and min(len(run), len(others)) >= _LEAST_OF_OTHERS:
+            unheard = iter(others)
+            # `any` goes on where it stopped: the pitches have to come in their order.
+            if all(
+                any(_is_right(settled[index], score.notes[other].midi + tuning_semitones) for other in unheard)
+                for index in run
+            ):
+                unsure |= {*run, *others}
     return unsure
 
 
