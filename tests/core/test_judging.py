@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from attentive_owl.core.checking import check
-from attentive_owl.core.exercises import Bowing, Recipe, build
+from attentive_owl.core.exercises import Bowing, Direction, Recipe, build
 from attentive_owl.core.instruments import Mark
 from attentive_owl.core.judging import LEVELS, Expectations, judge
 from attentive_owl.core.judging.cause import millimetres
@@ -167,6 +167,40 @@ def test_another_exercise_is_refused_by_its_name() -> None:
     refusal = check(played(other), RATE, score, Expectations(88)).to_document()["refusal"]
     assert refusal["code"] == "another_exercise"
     assert "Broken thirds, D major" in refusal["words"]
+
+
+@pytest.mark.parametrize(
+    ("unclear", "off", "praise"),
+    [
+        ((), (5, 6, 7), "All your notes on the D string were in tune."),
+        ((2,), (5,), "6 of 8 notes were in tune."),
+        ((2,), (5, 6, 7), "4 of 8 notes were in tune."),
+        ((), (1, 5), "6 of 8 notes were in tune."),
+        ((2,), (1, 5, 6, 7), "You played it and sent it: that is how it gets better."),
+        ((), (1, 2, 3, 5, 6), "You played the whole line, every note of it."),
+    ],
+)
+def test_what_is_praised_was_there(unclear: tuple[int, ...], off: tuple[int, ...], praise: str) -> None:
+    """D major upwards on a violin: four notes on the D string, four on the A string. Nothing is said of a string of which only three notes
+    were heard."""
+    score = build(Recipe("D", tempo_bpm=88, direction=Direction.UP), "violin")
+    notes = tuple(
+        HeardNote(note.index, "unclear", None, None, None, 0.5, "noise")
+        if note.index in unclear
+        # By turns high and low: nothing that one cause would explain.
+        else HeardNote(
+            note.index,
+            "played",
+            note.midi + (0.35 if note.index % 2 else -0.35) * (note.index in off),
+            note.index * 0.68,
+            note.index * 0.68 + 0.6,
+            0.99,
+        )
+        for note in score.notes
+    )
+    taken = Performance((HeardPass(notes, 0.0, 6.0, True),), (), 0.0, 0, duration_s=6.0)
+    told = judge(taken, score, Expectations(88, mode="pauses")).advice[0]
+    assert (told.kind, told.text) == ("praise", praise)
 
 
 def test_of_several_goes_each_is_judged_and_the_best_is_shown() -> None:

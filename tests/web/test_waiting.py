@@ -93,6 +93,14 @@ def test_a_figure_of_a_list_is_the_same_from_its_column_and_from_the_whole_repor
         assert sorted(row.untimed for row in rows) == [0, 0, 0, 0, 7]
 
 
+def test_beside_a_take_lie_the_last_twenty_of_the_same_exercise(app: Any, engine: Engine, filled: Filled) -> None:
+    teacher = Visitor(app).teacher(filled)
+    takes = [str(given_take(engine, filled, report(), seconds_ago=60 * ago)) for ago in range(23)]
+    given_take(engine, filled, report(refusal="too_noisy"), seconds_ago=5)
+    others = [other["id"] for other in teacher.get(f"/api/takes/{takes[1]}").json["others"]]
+    assert others == [takes[0], *takes[2:21]]
+
+
 def test_far_from_the_usual_is_told_either_way(app: Any, engine: Engine, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
     for day in range(3, 9):

@@ -31,6 +31,9 @@ from attentive_owl.web.takes.visible import judged, sound_is_gone, visible_take
 from attentive_owl.web.takes.waiting import in_order_of_need, waits
 from attentive_owl.web.workshop import recipe_out
 
+_MOST_EARLIER = 20
+"""Other takes of the same exercise to put beside one: those of a term, say."""
+
 
 @api.get("/takes/<uuid:id>", responses={200: TakeOut})
 @signed_in
@@ -52,7 +55,7 @@ def one(path: ById) -> Any:
                 Take.state == "checked",
             )
             .order_by(Take.recorded_at.desc())
-            .limit(20)
+            .limit(_MOST_EARLIER)
         )
         return reply(
             TakeOut(
