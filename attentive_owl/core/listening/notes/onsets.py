@@ -68,12 +68,14 @@ _LOW_HZ = 110.0
 """Under it a window that parts the partials is longer than an attack."""
 _BREAK_PULL_DB_S = 50.0
 """By so much (dB for each second from the guess) a break has to be steeper to be taken further away."""
-_BREAK_PULL_DB, _LEAST_LEAD_S = 1.5, 0.003
+_BREAK_PULL_DB, _LEAST_LEAD_S = 1.0, 0.003
 """On one pitch the sound breaks twice, where the bow stops and where it speaks again. Where other notes of the take begin at their dips, the second is
 meant, and is near: a break that lies further before the dip by as much as the take's own lead has to be so much steeper (by hand, on
 simulated, sampled and waveguide strings); never less than by the pull of any other."""
 _CLEAR_DIP_DB = 8.0
 """In so deep a dip it is told how the new note rises."""
+_MOST_AIR_S = 0.08
+"""A bow stops so long before the next stroke at most: what is seen earlier is a note that begins softly."""
 _NOTCH = 15
 """Milliseconds over which the level is taken."""
 _SOONER, _SOONER_S = 1.5, 0.01
@@ -126,7 +128,7 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
             # So low a note needs a long window to tell its partials apart; when the old period breaks is told sooner.
             first = max(at - _BREAK_LOW_S[0], onsets[-1] + 0.03)
             at = 0.5 * (at + _broken(place.old_midi, at, first, at + _BREAK_LOW_S[1], samples))
-        if place.onset is None:
+        if place.onset is None and place.bottom - at < _MOST_AIR_S:
             at = max(at, _earliest(place, fine))
         onsets.append(max(at, onsets[-1] + 0.03) if onsets else at)
     return onsets
