@@ -121,8 +121,8 @@ def settle_shifted(
 
 def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float) -> set[int]:
     """Indices of notes that are right in one reading and wrong or missed in another, where both keep the pace about as well and
-    have as many wrong notes: a note left out and wrong ones that happen to have the pitches of their neighbours. And those
-that may be others, unheard beside them."""
+        have as many wrong notes: a note left out and wrong ones that happen to have the pitches of their neighbours. And those
+    that may be others, unheard beside them."""
     pace = pace_of(settled, score)
     unsure: set[int] = set()
     if pace is None:
