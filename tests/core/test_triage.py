@@ -27,7 +27,7 @@ USUAL = usual([0.9, 0.92, 0.95, 0.93])
         ({"unclear": 6}, NeedKind.UNCLEAR, "6 of 16 notes not sure"),
         ({"unclear": 5}, NeedKind.PLAIN, ""),
         ({"untimed": 6, "good": False}, NeedKind.UNCLEAR, "6 notes could not be timed"),
-        ({"untimed": 3, "unclear": 3, "good": False}, NeedKind.UNCLEAR, "3 notes could not be timed"),
+        ({"untimed": 3, "unclear": 3, "good": False}, NeedKind.UNCLEAR, "3 notes could not be timed, 3 not sure"),
         ({"untimed": 5, "good": False}, NeedKind.LOOK, "not a good go yet"),
         ({"untimed": 6, "wrong": 1}, NeedKind.WRONG_NOTES, "1 note on another pitch"),
         ({"wrong": 1}, NeedKind.WRONG_NOTES, "1 note on another pitch"),

@@ -106,7 +106,8 @@ def need_of(take: WaitingTake) -> Need:
     if take.wrong:
         return Need(NeedKind.WRONG_NOTES, f"{counted(take.wrong, 'note')} on another pitch")
     if take.unclear + take.untimed > MOST_UNCLEAR * take.notes:
-        return Need(NeedKind.UNCLEAR, f"{counted(take.untimed, 'note')} could not be timed")
+        untimed = f"{counted(take.untimed, 'note')} could not be timed"
+        return Need(NeedKind.UNCLEAR, f"{untimed}, {take.unclear} not sure" if take.unclear else untimed)
     unlike = _unlike(take)
     if unlike:
         return Need(NeedKind.UNUSUAL, unlike)

@@ -111,17 +111,17 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
     usual = float(np.median(leads)) if len(leads) >= 3 else _LEAD_FIRST_GUESS_S
     settled = [_settled(place, usual) for place in places]
     dips = [p.bottom - at for p, at in zip(places, settled, strict=True) if p.crossed is not None and p.depth > 1.0]
-    lead = float(np.clip(np.median(dips), -0.01, 0.06)) if len(dips) >= 3 else 0.0
-    known_lead = lead if len(dips) >= 3 else _LEAD_FIRST_GUESS_S
+    lead = float(np.clip(np.median(dips), -0.01, 0.06)) if len(dips) >= 3 else None
+    known_lead = _LEAD_FIRST_GUESS_S if lead is None else lead
     pull = max(_BREAK_PULL_DB / max(known_lead, _LEAST_LEAD_S), _BREAK_PULL_DB_S)
     onsets: list[float] = []
     for place, at in zip(places, settled, strict=True):
         if place.own is not None and place.lowest_hz < _LOW_HZ:
-            at = _by_most(place, at, usual, lead if len(dips) >= 3 else None)
+            at = _by_most(place, at, usual, lead)
         if place.repeated:
             if place.depth > 1.0:
                 # The dip of a short note says more of its onset than the rest of the take does.
-                at -= min(lead, 0.2 * (place.span.end_s - place.span.begin_s))
+                at -= min(lead or 0.0, 0.2 * (place.span.end_s - place.span.begin_s))
             first = max(place.bottom - _BREAK_BEFORE_S, onsets[-1] + 0.03)
             at = _broken(place.span.midi, at, first, place.bottom + _BREAK_AFTER_S, samples, pull)
         elif place.own is not None and place.old_midi is not None and place.lowest_hz < _LOW_HZ:
