@@ -132,8 +132,7 @@ def _tell(own: TakeSummary, report: JudgedReport) -> None:
     own.refusal_code = report.refusal.code if report.refusal else None
     own.wrong = sum(note.status == NoteStatus.WRONG_PITCH for note in report.notes)
     own.unclear = sum(note.status == NoteStatus.UNCLEAR for note in report.notes)
-    timed = report.expectations.mode != "pauses"
-    own.untimed = sum(note.moment_guessed for note in report.notes) if timed else 0
+    own.untimed = report.untimed
     own.notes = len(report.notes)
     own.causes = [asdict(cause) for cause in report.causes]
     own.pitch_word = judgement.pitch.word if judgement else None

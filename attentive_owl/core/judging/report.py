@@ -311,6 +311,11 @@ class Report:
     causes: list[ReportCause]
     advice: list[ReportAdvice]
 
+    @property
+    def untimed(self) -> int:
+        """Notes that were heard, but not when they began; 0 where time is not asked for."""
+        return 0 if self.expectations.mode == "pauses" else sum(note.moment_guessed for note in self.notes)
+
     def to_document(self) -> dict[str, Any]:
         """As plain dictionaries and lists, ready for JSON."""
         return asdict(self)
