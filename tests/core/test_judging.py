@@ -203,6 +203,57 @@ def test_what_is_praised_was_there(unclear: tuple[int, ...], off: tuple[int, ...
     assert (told.kind, told.text) == ("praise", praise)
 
 
+@pytest.mark.parametrize(("pace", "kept"), [(1.0, True), (0.75, False), (1.35, False)])
+def test_the_tempo_is_praised_where_it_was_kept(pace: float, kept: bool) -> None:
+    """Single notes early or late and out of tune, so that neither the pulse nor the pitch can be praised before it."""
+    score = build(Recipe("D", tempo_bpm=88, direction=Direction.UP), "violin")
+    early = {2: -0.13, 4: 0.12, 6: -0.12}
+    onsets = {n.index: (n.index * 60 / 88 + early.get(n.index, 0.0)) * pace for n in score.notes}
+    notes = tuple(
+        HeardNote(n.index, "played", n.midi + {1: 0.35, 5: -0.35}.get(n.index, 0.0), onsets[n.index], onsets[n.index] + 0.4, 0.99)
+        for n in score.notes
+    )  # fmt: skip
+    taken = Performance((HeardPass(notes, 0.0, 7.0, True),), (), 0.0, 0, duration_s=7.0)
+    told = judge(taken, score, Expectations(88)).advice[0]
+    assert (told.text == "You kept to the tempo that was set.") == kept, told.text
+
+
+@pytest.mark.parametrize(
+    ("began", "told"),
+    [
+        # By the median, to a tenth of a cent; of those that began on the other side nothing is said.
+        ({1: -30.0, 2: -41.26, 3: -36.52, 5: -34.0, 6: 24.0}, ((1, 2, 3, 5), -34.0)),
+        ({1: -30.0, 2: -41.26, 3: -36.52, 5: -34.04}, ((1, 2, 3, 5), -35.3)),
+        ({1: 22.0, 2: 22.0, 3: 22.0}, ((1, 2, 3), 22.0)),
+        # A stroke is no slide, two notes are no habit, half up and half down is none; an open string can not slide.
+        ({1: -21.9, 2: -21.9, 3: -21.9, 5: -21.9}, None),
+        ({1: -30.0, 2: -30.0}, None),
+        ({1: -30.0, 2: 30.0, 3: -30.0, 5: 30.0, 6: -30.0}, None),
+        ({0: -30.0, 1: -30.0, 4: -30.0}, None),
+    ],
+)
+def test_notes_that_begin_away_from_where_they_settle(
+    began: dict[int, float], told: tuple[tuple[int, ...], float] | None
+) -> None:
+    """D major upwards on a violin: six stopped notes, of which half have to slide. Of short notes it is not asked."""
+    assert _slid(began, 0.6) == ([told] if told else [])
+    assert _slid(began, 0.2) == []
+
+
+def _slid(began: dict[int, float], lasts_s: float) -> list[tuple[tuple[int, ...], float | None]]:
+    score = build(Recipe("D", tempo_bpm=88, direction=Direction.UP), "violin")
+    notes = tuple(
+        HeardNote(
+            note.index, "played", note.midi, note.index * 0.68, note.index * 0.68 + lasts_s, 0.99,
+            approach_cents=began.get(note.index),
+        )
+        for note in score.notes
+    )  # fmt: skip
+    taken = Performance((HeardPass(notes, 0.0, 6.0, True),), (), 0.0, 0, duration_s=6.0)
+    causes = judge(taken, score, Expectations(88)).causes
+    return [(tuple(c.notes), c.cents) for c in causes if c.kind == "settling_in"]
+
+
 def test_of_several_goes_each_is_judged_and_the_best_is_shown() -> None:
     """The second go of three has a low finger; the last is clean and as good as the first: the later one counts."""
     score = build(Recipe("D", tempo_bpm=100), "violin")
