@@ -42,6 +42,8 @@ _COVERED, _TIMED = ROOT / "var" / "mutants.coverage", ROOT / "var" / "mutants.xm
 _WAVES_S = (12.0, 60.0)
 """Seconds of tests, as they took when they were covered: most changes are seen by the first few."""
 _START_S = 40.0
+_KEPT = "tests/core/test_kept.py::"
+"""What is kept of all that is built and said: it sees what the quickest tests of a line do not, so all of those that run it are run."""
 _WIRE = "tests/web/test_workshop.py::test_the_openapi_document_is_valid_and_what_is_committed"
 _LEFT_OUT = re.compile(r"Variable|RemoveDecorator|ExceptionReplacer|_(Bit\w+|[RL]Shift|Is|IsNot|Invert|UAdd)$")
 """Changes that nobody makes by mistake, or that do the same."""
@@ -159,14 +161,21 @@ def seen(mutant: Mutant, home: Path) -> bool | None:
 
 
 def _waves(tests: list[str]) -> Iterator[list[str]]:
+    kept = [name for name in tests if name.startswith(_KEPT)]
+    others = [name for name in tests if not name.startswith(_KEPT)]
     at = 0
     for limit in _WAVES_S:
         wave: list[str] = []
-        while at < len(tests) and (not wave or sum(map(_seconds().__getitem__, wave)) + _seconds()[tests[at]] <= limit):
-            wave.append(tests[at])
+        while at < len(others) and (
+            not wave or sum(map(_seconds().__getitem__, wave)) + _seconds()[others[at]] <= limit
+        ):
+            wave.append(others[at])
             at += 1
         if wave:
             yield wave
+        if kept:
+            yield kept
+            kept = []
 
 
 def _pass(tests: list[str], home: Path) -> bool:
