@@ -82,6 +82,17 @@ def test_temperaments_give_the_printed_intervals(temperament: Temperament) -> No
         assert 100 * (pitch.midi - tonic.midi) + offset == pytest.approx(cents, abs=0.006)
 
 
+@pytest.mark.parametrize(
+    ("name", "cents"),
+    [("Db", 111.73), ("Eb", 315.64), ("F#", 590.22), ("Ab", 813.69), ("Bb", 1017.60)],
+)
+def test_the_other_just_intervals_are_those_of_the_tables(name: str, cents: float) -> None:
+    """16:15, 6:5, 45:32, 8:5 and 9:5 over C (Helmholtz/Ellis, appendix on intervals); those of the major scale stand in the table above."""
+    pitch, tonic = Pitch.parse(f"{name}4"), Pitch.parse("C4")
+    stands = 100 * (pitch.midi - tonic.midi) + pitch_offset_cents(pitch, Temperament.JUST, tonic)
+    assert stands == pytest.approx(cents, abs=0.01)
+
+
 @pytest.mark.parametrize(("tonic", "name"), [("D5", "F#3"), ("D3", "F#5"), ("G4", "B3"), ("Eb4", "G2")])
 def test_a_just_third_is_pure_over_a_drone_in_any_octave(tonic: str, name: str) -> None:
     """5/4 is 386.31 cents: 13.69 under four equal semitones."""
