@@ -38,6 +38,16 @@ def test_the_first_teacher_makes_a_studio_and_shuts_the_door(app: Any, engine: E
     assert later.post("/api/session/teacher", json=body).status_code == 200
 
 
+def test_of_two_at_once_the_second_finds_the_door_shut(app: Any, engine: Engine, monkeypatch: Any) -> None:
+    """Both have looked before either made a studio."""
+    visitor, late = Visitor(app), Visitor(app)
+    assert visitor.post("/api/session/first", json=ACCOUNT).status_code == 201
+    monkeypatch.setattr("attentive_owl.web.signing_in._what_is_here", lambda: "nothing")
+    refused = late.post("/api/session/first", json={**ACCOUNT, "email": "other@boat.example"})
+    assert refused.status_code == 409
+    assert count(engine, Studio) == 1
+
+
 def test_a_demo_does_not_shut_the_door(app: Any, engine: Engine, settings: Settings) -> None:
     fill(engine, settings)
     assert Visitor(app).get("/api/session").json["here"] == "studio"

@@ -46,6 +46,14 @@ def send(app: Any, filled: Filled, take: str, picture: bytes) -> Any:
     return Visitor(app).pupil(filled).post(f"/api/takes/{take}/picture", data=data, content_type="multipart/form-data")
 
 
+@pytest.mark.parametrize(("over", "words"), [(0, "JPEG, PNG or WebP"), (1, "A picture can be 20 MB at most.")])
+def test_a_picture_may_be_of_twenty_megabytes(app: Any, filled: Filled, asked: str, over: int, words: str) -> None:
+    """What is that large and no picture is refused for what it is, one byte more for its size."""
+    agree(app, filled, pictures_agreed=True)
+    refused = send(app, filled, asked, b"0" * (20 * 1024 * 1024 + over))
+    assert (refused.status_code, words in refused.json["error"]) == (422, True), refused.json
+
+
 def test_a_picture_needs_the_adult_s_yes_and_the_teacher_s_wish(
     app: Any, engine: Engine, filled: Filled, asked: str
 ) -> None:
