@@ -6,6 +6,7 @@ import uuid
 from datetime import UTC, datetime
 from typing import Any
 
+import pytest
 from sqlalchemy import Engine, select
 
 from attentive_owl.settings import Settings
@@ -112,6 +113,18 @@ def test_far_from_the_usual_is_told_either_way(app: Any, engine: Engine, filled:
     row = teacher.get("/api/takes").json["takes"][0]
     assert row["need"] == "unusual"
     assert row["why"] == "far below the usual: 38 % of the notes at home, 94 % as a rule"
+
+
+@pytest.mark.parametrize(("seconds", "need"), [(-600, "unusual"), (600, "plain")])
+def test_what_lies_sixty_days_back_is_usual_no_more(
+    app: Any, engine: Engine, filled: Filled, seconds: int, need: str
+) -> None:
+    teacher = Visitor(app).teacher(filled)
+    for number in range(6):
+        take = given_take(engine, filled, report(home=15), days_ago=60, seconds_ago=seconds + number)
+        teacher.post(f"/api/takes/{take}/marks", json={"verdict": "accepted"})
+    given_take(engine, filled, report(home=6))
+    assert [needs for _, needs in listed(teacher)] == [need]
 
 
 def test_filters_are_the_databases(app: Any, engine: Engine, filled: Filled) -> None:
