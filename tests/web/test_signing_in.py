@@ -321,3 +321,10 @@ def test_passwords_are_hashed_as_the_standard_recommends() -> None:
     found = extract_parameters(REAL_HASHER.hash("a password"))
     assert (found.type, found.salt_len) == (Type.ID, 16)
     assert (found.time_cost, found.parallelism, found.memory_cost) == (3, 4, 64 * 1024)
+
+
+@pytest.mark.parametrize(
+    ("tried", "seconds"), [(0, 0.0), (9, 0.0), (10, 1.0), (11, 2.0), (15, 32.0), (16, 60.0), (90, 60.0)]
+)
+def test_ten_wrong_tries_are_free_and_each_one_more_doubles_the_wait(tried: int, seconds: float) -> None:
+    assert TEACHER.wait_s(tried) == seconds
