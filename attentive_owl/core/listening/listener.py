@@ -45,7 +45,7 @@ from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
 
-EAR = "ear-14"
+EAR = "ear-15"
 """Goes up with every change that can change what is heard."""
 
 

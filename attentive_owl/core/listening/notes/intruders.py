@@ -13,7 +13,7 @@ import numpy as np
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
-from attentive_owl.core.listening.features.frames import HOP_S, Array
+from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.notes.pace import beats_of, like_notes, strain
 
@@ -59,7 +59,7 @@ def _run_around(place: int, events: list[Segment | Move], score: Score) -> _Run 
     segments = tuple(event for event in events[max(first, 0) : first + len(like)] if isinstance(event, Segment))
     whole = [segment.index for segment in segments] == list(like)
     others = [segment for segment in segments if segment is not odd]
-    if first < 0 or not whole or len(like) < _LEAST_LIKE or any(segment.kind != "note" for segment in others):
+    if not whole or len(like) < _LEAST_LIKE or any(segment.kind != "note" for segment in others):
         return None
     return _Run(first, segments, odd.index - like.start)
 
@@ -76,13 +76,11 @@ def _unexplained_stroke(
     took_s = float(time[odd.stop] - time[odd.start])
 
     def strained(starts: list[int], without_s: float) -> float:
-        onsets: Array = time[[*(s.start for s in before), *starts, *(s.start for s in after)]]
+        onsets = time[[*(s.start for s in before), *starts, *(s.start for s in after)]]
         return float(strain(beats, np.where(onsets > time[odd.start], onsets - without_s, onsets), beat_s)[0])
 
     others = [segment for segment in run.segments if segment is not odd]
-    strokes = [
-        at for own in others for at in range(own.start + 1, own.stop) if boundaries.attack[at] >= _LEAST_STROKE
-    ]
+    strokes = [at for own in others for at in range(own.start + 1, own.stop) if boundaries.attack[at] >= _LEAST_STROKE]
     if not strokes:
         return None
     readings = {at: strained(sorted([*(own.start for own in others), at]), took_s) for at in strokes}
