@@ -305,6 +305,14 @@ def test_slow_samples_that_swell_into_one_another_are_no_other_rhythm(name: str,
     assert outcome[0] == "accepted"
 
 
+@pytest.mark.parametrize(
+    ("name", "seed"), [("restart", 7101), ("restart", 7114), ("stray", 7303), ("stray", 7307), ("stray", 7102)]
+)
+def test_what_happens_among_strokes_on_one_pitch_is_told_as_what_it_was(name: str, seed: int) -> None:
+    """Gone back where the line repeats a note: no stop with a note too many. And a note too many is none of the repeats on another pitch."""
+    assert heard_and_named(name, seed, "simulated", LIVES[1]) == ("accepted", {name})
+
+
 def test_no_drift_is_read_off_a_pulse_that_jumps_at_every_rest() -> None:
     """Rests cut to half, on samples on which 11 of 32 strokes are guesses: what is left of the pulse bends as it likes."""
     outcome = heard_and_named("rest_short", 7136, "sampled", LIVES[0])

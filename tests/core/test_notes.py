@@ -18,6 +18,7 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves
+from attentive_owl.core.listening.notes.intruders import free_intruders
 from attentive_owl.core.listening.notes.pitch import Refined, bowed_until, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 
@@ -103,6 +104,89 @@ def test_a_note_that_is_held_through_a_stop_is_one(first: str) -> None:
     higher = replace(path, events=(path.events[0], replace(path.events[1], midi=69)))
     both = replace(path, events=tuple(replace(event, kind="note") for event in path.events))
     assert (absorb_held(higher, held), absorb_held(both, held)) == (higher, both)
+
+
+LIKE = build(Recipe("D", "eighths", tempo_bpm=60), "violin")
+"""Half a second a note: 62 62 64 64 66 66 67 67 ..."""
+
+
+def with_an_intruder(starts: list[float], odd: int, attack: float = 0.2) -> tuple[Path, Boundaries]:
+    """The first notes of LIKE as they were aligned, `odd` of them on another pitch; each of `starts` is a boundary. The last but one before its end
+    is a stroke inside the last note that was aligned."""
+    at = replace(boundaries(*starts), attack=np.array([0.9] * (len(starts) - 2) + [attack, 0.9]))
+    count = len(starts) - 2
+    events = [
+        Segment(
+            "wrong" if n == odd else "note", n, n, n + 1 + (n == count - 1), LIKE.notes[n].midi + 3 * (n == odd), 5.0
+        )
+        for n in range(count)
+    ]
+    return Path(tuple(events), 0.0), at
+
+
+@pytest.mark.parametrize("attack", [0.2, 0.9])
+def test_what_came_between_like_notes_is_none_of_them(attack: float) -> None:
+    """D D E E, and something of 0.4 s before the E: aligned it is the first E, and the two of them, a second together, the other."""
+    path, at = with_an_intruder([0.0, 0.5, 1.0, 1.4, 1.9, 2.4], odd=2, attack=attack)
+    freed = free_intruders(path, at, LIKE, beat_s=1.0)
+    assert [(event.kind, event.index, event.start, event.stop) for event in freed.events if isinstance(event, Segment)] == [
+        ("note", 0, 0, 1), ("note", 1, 1, 2), ("stray", 2, 2, 3), ("note", 2, 3, 4), ("note", 3, 4, 5)
+    ]  # fmt: skip
+    assert [event.midi for event in freed.events if isinstance(event, Segment)] == [62, 62, 67, 64, 64]
+
+
+@pytest.mark.parametrize(
+    ("starts", "odd", "attack"),
+    [
+        # In time as it is: the bow bounced in the last note.
+        ([0.0, 0.5, 1.0, 1.5, 1.7, 2.0], 2, 0.9),
+        # No stroke to speak of.
+        ([0.0, 0.5, 1.0, 1.4, 1.9, 2.4], 2, 0.05),
+        # In the run with the other pitch no note is long.
+        ([0.0, 0.5, 1.0, 1.5, 2.0, 2.5, 3.0, 3.5], 2, 0.9),
+        # Of the run nothing else was heard.
+        ([0.0, 0.5, 1.0, 1.4, 1.9], 2, 0.9),
+    ],
+)
+def test_a_note_on_another_pitch_among_like_ones_is_one(starts: list[float], odd: int, attack: float) -> None:
+    path, at = with_an_intruder(starts, odd, attack)
+    assert free_intruders(path, at, LIKE, beat_s=1.0) == path
+
+
+@pytest.mark.parametrize(("next_s", "came_between"), [(2.4, True), (2.15, False)])
+def test_the_note_after_the_run_has_a_say(next_s: float, came_between: bool) -> None:
+    """Where it comes too soon for two notes, the bow bounced."""
+    path, at = with_an_intruder([0.0, 0.5, 1.0, 1.4, 1.9, next_s, 3.0], odd=2)
+    first, second, odd, long = (event for event in path.events[:4] if isinstance(event, Segment))
+    after = Segment("note", 4, 5, 6, LIKE.notes[4].midi, 5.0)
+    path = replace(path, events=(first, second, odd, replace(long, stop=5), after))
+    assert (free_intruders(path, at, LIKE, beat_s=1.0) != path) == came_between
+
+
+def test_where_one_of_like_notes_was_not_heard_nothing_is_said_of_what_came_between() -> None:
+    """D six times, of which the fifth is missing: which of them the strokes are is then not known."""
+    score = build(Recipe("D", "sixteenths-eighths", tempo_bpm=60), "violin")
+    at = boundaries(0.0, 0.25, 0.4, 0.65, 0.9, 1.4, 2.0)
+    events = [Segment("note", index, n, n + 1, 62, 5.0) for n, index in enumerate((0, 1, 2, 3, 5))]
+    events[1] = replace(events[1], kind="wrong", midi=65)
+    events[-1] = replace(events[-1], stop=6)
+    path = Path(tuple(events), 0.0)
+    assert free_intruders(path, at, score, beat_s=1.0) == path
+
+
+def test_of_two_strokes_inside_that_is_the_next_note_which_keeps_the_pace() -> None:
+    """Another at a quarter of the note; and the time that the intruder took is taken out of the pace."""
+    path, at = with_an_intruder([0.0, 0.5, 1.0, 1.9, 2.2, 2.4, 2.9], odd=2)
+    first, second, odd, last = (event for event in path.events[:4] if isinstance(event, Segment))
+    path = replace(path, events=(first, second, odd, replace(last, stop=6)))
+    freed = [event for event in free_intruders(path, at, LIKE, beat_s=1.0).events if isinstance(event, Segment)]
+    assert [(event.kind, event.start) for event in freed] == [
+        ("note", 0),
+        ("note", 1),
+        ("stray", 2),
+        ("note", 3),
+        ("note", 5),
+    ]
 
 
 def test_the_pace_is_found_from_the_notes() -> None:

@@ -39,12 +39,13 @@ from attentive_owl.core.listening.features.stroke_signs import StrokeSigns, stro
 from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves, absorb_tails, absorb_unstruck
 from attentive_owl.core.listening.notes.doubts import unexplained_sound, unexplained_strokes
 from attentive_owl.core.listening.notes.guessed import guessed_strokes
+from attentive_owl.core.listening.notes.intruders import free_intruders
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
 from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
 
-EAR = "ear-14"
+EAR = "ear-15"
 """Goes up with every change that can change what is heard."""
 
 
@@ -218,6 +219,7 @@ def _explained(
     path = absorb_held(absorb_octaves(path, boundaries), boundaries)
     path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * pace_of(path, boundaries, line))
     path = absorb_unstruck(path, signs, score) if strokes_told else path
+    path = free_intruders(path, boundaries, score, pace_of(path, boundaries, line) * 60.0 / score.tempo_bpm)
 
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)

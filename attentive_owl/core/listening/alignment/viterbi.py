@@ -40,6 +40,8 @@ class Costs:
     stray: float = -8.5
     gap: float = -1.2
     jump: float = -9.0
+    after_silence: float = 3.0
+    """So much likelier where nothing sounds before it: who goes back mostly stops first."""
     again: float = -4.0
     turn: float = -10.0
     """Turning round before the top of a line that goes up and comes down the same way."""
@@ -230,10 +232,11 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
         """Jumps back, then skips, at one boundary."""
         jumped = own_state.copy()
         if back.size:
-            best_later = np.maximum.accumulate(own_state[::-1])[::-1]
+            left = own_state + np.where(layer[at] == 2, costs.after_silence, 0.0)
+            best_later = np.maximum.accumulate(left[::-1])[::-1]
             value = best_later[back + 1] + costs.jump
             better = np.flatnonzero(value > jumped[back])
-            best_at = notes - np.maximum.accumulate(np.where(own_state[::-1] >= best_later[::-1], order, 0))[::-1]
+            best_at = notes - np.maximum.accumulate(np.where(left[::-1] >= best_later[::-1], order, 0))[::-1]
             jumped[back[better]] = value[better]
             jump_from[at, back[better]] = best_at[back[better] + 1]
         for behind, onward in rows_of_turns:
