@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.exercises import Direction, Recipe, Score, build
 from attentive_owl.core.listening.alignment.observations import Emission
 from attentive_owl.core.listening.alignment.readings import line_for, pace_of
 from attentive_owl.core.listening.alignment.viterbi import Path, Segment
@@ -204,6 +204,7 @@ def heard_by(
     score: Score = SCORE,
     sooner: tuple[int, float] = (0, 0.0),
     not_struck: frozenset[int] = frozenset(),
+    soft: tuple[int, ...] = (5,),
 ) -> dict[int, tuple[str, str | None, float]]:
     """Status, reason and confidence of each note of a line on the beat, or `sooner` by so many seconds from one of them on."""
     beat_s, first, by = 60.0 / score.tempo_bpm, *sooner
@@ -218,7 +219,8 @@ def heard_by(
     }
     seconds = float(score.end_beats) * beat_s + 1.0
     fine = level(seconds)
-    fine[int(5.0 / FINE_HOP_S) : int(6.0 / FINE_HOP_S)] -= quieter
+    for second in soft:
+        fine[int(second / FINE_HOP_S) : int((second + 1.0) / FINE_HOP_S)] -= quieter
     frames = int(seconds / HOP_S)
     silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
     gate = Gate(-80.0, -20.0, snr_db, 0.0, ())
@@ -240,9 +242,28 @@ def test_noise_may_have_hidden_what_a_quiet_room_has_not() -> None:
     assert heard_by(snr_db=12.0, without=(5,))[5][:2] == ("unclear", "noise")
 
 
-@pytest.mark.parametrize(("quieter", "status"), [(10.0, "played"), (14.0, "unclear")])
-def test_a_note_far_softer_than_its_neighbours_may_be_another_s(quieter: float, status: str) -> None:
-    assert heard_by(quieter=quieter)[5][0] == status
+@pytest.mark.parametrize(
+    ("quieter", "soft", "status"),
+    [
+        (7.5, (5,), "played"),
+        (8.5, (5,), "unclear"),
+        # B speaks softly on this string, up and down.
+        (11.5, (5, 10), "played"),
+        (12.5, (5, 10), "unclear"),
+        # All that is around it is as soft.
+        (12.5, tuple(range(10)), "played"),
+    ],
+)
+def test_a_note_far_softer_than_its_neighbours_may_be_another_s(
+    quieter: float, soft: tuple[int, ...], status: str
+) -> None:
+    """And so may one that is a little less so, but softer than the same note elsewhere, too."""
+    assert heard_by(quieter=quieter, soft=soft)[5][0] == status
+
+
+def test_a_note_that_comes_once_is_soft_beside_its_neighbours_alone() -> None:
+    upwards = build(Recipe("D", tempo_bpm=60, direction=Direction.UP), "violin")
+    assert [heard_by(quieter=by, score=upwards)[5][0] for by in (11.5, 12.5)] == ["played", "unclear"]
 
 
 def test_where_no_stroke_on_one_pitch_is_heard_none_is_missed() -> None:
