@@ -97,6 +97,15 @@ def test_it_is_taken_back_until_somebody_has_recorded(teacher: Visitor, engine: 
     assert teacher.get(f"/api/sheets/{sheet['id']}").json["kind"] == "sent"
 
 
+@pytest.mark.parametrize(("was_due", "is_due"), [(-8, 6), (-7, 7), (-1, 6), (0, 7), (1, 1)])
+def test_a_copy_is_due_on_the_same_weekday_that_lies_ahead(
+    teacher: Visitor, filled: Filled, was_due: int, is_due: int
+) -> None:
+    was, due = ((date.today() + timedelta(days=days)).isoformat() for days in (was_due, is_due))
+    sheet = begin(teacher, item(), due_on=was)
+    assert teacher.post("/api/sheets", json={"copy_of": sheet["id"]}).json["due_on"] == due
+
+
 def test_last_week_is_copied_with_its_day_a_week_on(teacher: Visitor, filled: Filled) -> None:
     sheet = begin(teacher, item(), name="Harbour week")
     copy = teacher.post("/api/sheets", json={"copy_of": sheet["id"]}).json
