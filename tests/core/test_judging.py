@@ -203,6 +203,31 @@ def test_what_is_praised_was_there(unclear: tuple[int, ...], off: tuple[int, ...
     assert (told.kind, told.text) == ("praise", praise)
 
 
+@pytest.mark.parametrize(
+    ("pace", "stop_s", "off_cents", "praise"),
+    [
+        (1.3, 0.0, 0.0, "Slow and clean, every note in tune: that is just right."),
+        (1.3, 2.0, 0.0, "Every note was in tune."),
+        (1.0, 0.0, 0.0, "Every note was in tune."),
+        # One of sixteen is no fault of a good go; two stops are.
+        (1.3, 0.0, 35.0, "Slow and clean: that is just right."),
+        (1.3, 2.0, 35.0, "All your notes on the D string were in tune."),
+    ],
+)
+def test_slow_and_clean_is_praised_where_it_was_a_good_go(
+    pace: float, stop_s: float, off_cents: float, praise: str
+) -> None:
+    score = build(Recipe("D", tempo_bpm=88), "violin")
+    onsets = [n.index * pace * 60 / 88 + stop_s * (n.index > 4) + stop_s * (n.index > 9) for n in score.notes]
+    notes = tuple(
+        HeardNote(n.index, "played", n.midi + off_cents / 100 * (n.index == 5), at, at + 0.55 * pace, 0.99)
+        for n, at in zip(score.notes, onsets, strict=True)
+    )
+    taken = Performance((HeardPass(notes, 0.0, 19.0, True),), (), 0.0, 0, duration_s=19.0)
+    told = judge(taken, score, Expectations(88)).advice[0]
+    assert (told.kind, told.text) == ("praise", praise)
+
+
 @pytest.mark.parametrize(("pace", "kept"), [(1.0, True), (0.75, False), (1.35, False)])
 def test_the_tempo_is_praised_where_it_was_kept(pace: float, kept: bool) -> None:
     """Single notes early or late and out of tune, so that neither the pulse nor the pitch can be praised before it."""

@@ -103,6 +103,15 @@ def test_beside_a_take_lie_the_last_twenty_of_the_same_exercise(app: Any, engine
     assert others == [takes[0], *takes[2:21]]
 
 
+def test_the_spots_worth_hearing_are_the_teacher_s(app: Any, engine: Engine, filled: Filled) -> None:
+    take = given_take(engine, filled, report(good=False, causes=[cause("finger", notes=(4, 8, 12), title="Low")]))
+    seen = [
+        visitor.get(f"/api/takes/{take}").json["spots"]
+        for visitor in (Visitor(app).teacher(filled), Visitor(app).pupil(filled))
+    ]
+    assert [[spot["words"] for spot in spots] for spots in seen] == [["Low", "Low"], []]
+
+
 def test_far_from_the_usual_is_told_either_way(app: Any, engine: Engine, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
     for day in range(3, 9):
