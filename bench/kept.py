@@ -14,6 +14,7 @@ import random
 from collections.abc import Callable, Iterator
 from dataclasses import fields, is_dataclass, replace
 from enum import Enum
+from itertools import cycle, islice
 from pathlib import Path
 from typing import Any
 
@@ -55,6 +56,8 @@ from attentive_owl.core.instruments import (
     tuning_care,
 )  # fmt: skip
 from attentive_owl.core.judging import LEVELS, Expectations, Overruling, Report, judge, overruled, spots, trouble_by_bar
+from attentive_owl.core.judging.expectations import GoodGoRule
+from attentive_owl.core.judging.findings import FINDINGS
 from attentive_owl.core.judging.first_note import walk_to_first_note
 from attentive_owl.core.theory import NoteNames, NoteValues, Pitch, ScaleForm, Temperament
 from bench.judging import HABITS, PAIRS, case, performance
@@ -73,6 +76,7 @@ _ASKED: tuple[dict[str, Any], ...] = (
     {"mode": "repeats", "a4_hz": None, "values": NoteValues.CROTCHET, "open_strings": {"D": -22.0}, "focus": "time"},
 )
 """What four teachers ask, one for each performance of a habit in turn."""
+_PERFORMANCES = 8
 
 
 def plain(value: Any) -> Any:
@@ -164,7 +168,7 @@ def on_the_string(key: str) -> Iterator[dict[str, Any]]:
 def judged(habit: str) -> Iterator[dict[str, Any]]:
     """What is said of a few performances with one habit (the ear's own errors on top), and what the teacher's word makes of it."""
     shown = ((number, made) for number in range(500, 900) if (made := case(habit, number)) is not None)
-    for asked, (number, (score, habits)) in zip(_ASKED, shown, strict=False):
+    for asked, (number, (score, habits)) in islice(zip(cycle(_ASKED), shown, strict=False), _PERFORMANCES):
         report = judge(performance(score, habits, number), score, replace(Expectations(score.tempo_bpm), **asked))
         yield {"report": _said(report), "trouble": trouble_by_bar(report), "spots": plain(spots(report)),
                "overruled": _said(overruled(report, _words(report)))}  # fmt: skip
@@ -183,10 +187,17 @@ def _words(report: Report) -> Iterator[Overruling]:
         yield Overruling("not_so", cause=report.causes[0].key)
 
 
+def _rules(_: str) -> Iterator[dict[str, Any]]:
+    """By what everything is judged, and in which order it is said."""
+    yield {"levels": plain(LEVELS), "good go": plain(GoodGoRule())}
+    yield {kind: [own.layer.name, own.rank] for kind, own in FINDINGS.items()}
+
+
 MAKERS: dict[str, tuple[Callable[[str], Iterator[dict[str, Any]]], str]] = (
     {family: (built, family) for family in FAMILIES}
     | {path.name: (_path, path.name) for path in PATHS}
     | {f"on the {key}": (on_the_string, key) for key in INSTRUMENTS}
+    | {"the rules": (_rules, "the rules")}
     | {habit: (judged, habit) for habit in (*HABITS, *PAIRS)}
 )
 
