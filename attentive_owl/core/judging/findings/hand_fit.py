@@ -25,8 +25,6 @@ _MOST_HAND_CAUSES = 3
 """More reasons for one hand than these are no reasons."""
 _SURE = 2.5
 """Standard errors by which a median has to stand out of the hand's scatter."""
-_EAR_CENTS = 3.0
-"""What the ear itself may be off by counts as spread (by hand)."""
 _OTHERS_SHARE = 0.4
 """Of the habit: where the notes without it are off by more, it is theirs too."""
 _COST_OF_A_CAUSE = 1.0
@@ -107,7 +105,7 @@ def _steady(
     loose = robust_deviation([value - middles[f] for value, f in zip(left.tolist(), fingers.tolist(), strict=True)])
     # A few notes can stand together by chance where the whole hand lands loosely.
     beside = robust_deviation(left[~member].tolist()) if finding.of_some_notes else 0.0
-    spread = max(robust_deviation(list(values - cents)), loose if finger is not None else 0.0, _EAR_CENTS, beside)
+    spread = max(robust_deviation(list(values - cents)), loose if finger is not None else 0.0, beside)
     unsure = 1.25 * spread / len(values) ** 0.5
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
     if abs(cents) <= _SHARE_OF_TOLERANCE * tolerance or abs(cents) < _SURE * unsure or agree < LEAST_AGREE:
@@ -192,7 +190,7 @@ def _scatter(stopped: tuple[Deviation, ...], left: Array, tolerance: float) -> l
         if own.sum() < _LEAST_FOR_ONE_FINGER or own.all():
             continue
         deviation = float(np.std(left[own], ddof=1))
-        others = max(robust_deviation(left[~own].tolist()), _EAR_CENTS)
+        others = robust_deviation(left[~own].tolist())
         out = np.sum(np.abs(left[own] - np.median(left[own])) > 0.5 * deviation)
         wanted = least * (_FEW_WANT if own.sum() < _FEW else 1.0)
         if deviation > max(wanted, _WANDERS * others) and out >= 2:
