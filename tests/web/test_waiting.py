@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import uuid
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
 from sqlalchemy import Engine, select
 
 from attentive_owl.settings import Settings
-from attentive_owl.store.models import Pupil, Take, Teacher
+from attentive_owl.store.models import Pupil, Report, Take, Teacher
 from attentive_owl.store.passphrases import hash_secret
 from attentive_owl.store.session import open_session
 from attentive_owl.web.summaries import TakeSummary, _read_whole, summaries
@@ -123,6 +123,23 @@ def test_far_from_the_usual_is_told_either_way(app: Any, engine: Engine, filled:
     row = teacher.get("/api/takes").json["takes"][0]
     assert row["need"] == "unusual"
     assert row["why"] == "far below the usual: 38 % of the notes at home, 94 % as a rule"
+
+
+def test_of_a_take_that_was_checked_again_the_newest_report_is_usual(app: Any, engine: Engine, filled: Filled) -> None:
+    """The old ones said that hardly a note was home; their keys stand after those of the new ones."""
+    teacher = Visitor(app).teacher(filled)
+    for day in range(3, 9):
+        take = given_take(engine, filled, report(home=15), days_ago=day)
+        with open_session(engine, "tests make an older report") as session:
+            now = session.scalars(select(Report).where(Report.take_id == take)).one()
+            older = report(home=2).to_document()
+            session.add(Report(id=uuid.UUID(int=2**128 - day), studio_id=filled.studio_id, take_id=take, engine="ear-0",
+                               document=older, created_at=now.created_at - timedelta(days=1)))  # fmt: skip
+        teacher.post(f"/api/takes/{take}/marks", json={"verdict": "accepted"})
+    given_take(engine, filled, report(home=6))
+    assert [row["why"] for row in teacher.get("/api/takes").json["takes"]] == [
+        "far below the usual: 38 % of the notes at home, 94 % as a rule"
+    ]
 
 
 @pytest.mark.parametrize(("seconds", "need"), [(-600, "unusual"), (600, "plain")])
