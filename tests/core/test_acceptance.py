@@ -12,11 +12,13 @@ from attentive_owl.core.listening import Performance, listen
 from attentive_owl.core.listening.acceptance.likeness import LEAST_LIKENESS, Likeness, likeness
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import (
     SPLIT_LIMIT,
+    as_if_held,
     is_split,
     not_struck,
     other_rhythm,
     places_of,
     split_score,
+    struck_log_odds,
 )
 from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
 from attentive_owl.core.listening.features.levels import level_steps_db
@@ -191,8 +193,8 @@ def struck(
     return Path(events, 0.0), stroke_signs(Boundaries(frame, attacks, dips), level), score
 
 
-def rhythm_of(path: Path, signs: StrokeSigns, score: Score) -> str | None:
-    return other_rhythm(path, signs, places_of(path, signs, score), score)
+def rhythm_of(path: Path, signs: StrokeSigns, score: Score, pace: float = 1.0) -> str | None:
+    return other_rhythm(path, signs, places_of(path, signs, score), score, pace)
 
 
 def test_repeated_notes_without_strokes_are_long_notes() -> None:
@@ -203,6 +205,38 @@ def test_repeated_notes_without_strokes_are_long_notes() -> None:
     assert rhythm_of(*struck(score, 0.1, 6.0)) is None
     # Or a level of its own for every stroke.
     assert rhythm_of(*struck(score, 0.02, 0.5, step_db=6.0)) is None
+
+
+@pytest.mark.parametrize(
+    ("pattern", "pace", "so"),
+    [
+        # A beat for the two beats of each degree: one quarter for a quarter and two eighths.
+        ("quarter-eighths", 0.5, True),
+        ("quarter-eighths", 0.62, True),
+        ("quarter-eighths", 0.64, False),
+        ("quarter-eighths", 0.4, True),
+        # Less than a quarter for each of them is no long note.
+        ("quarter-eighths", 0.38, False),
+        ("half-quarter", 1 / 3, False),
+        ("half-quarter", 0.55, True),
+        ("sixteenths-eighths", 0.5, True),
+        ("eighths", 1.0, False),
+        # Nothing is repeated but the top.
+        ("quarters", 0.5, True),
+    ],
+)
+def test_a_line_goes_by_as_if_each_run_were_one_long_note(pattern: str, pace: float, so: bool) -> None:
+    assert as_if_held(pace, build(Recipe("D", pattern), "violin")) is so
+
+
+def test_where_it_goes_by_so_faint_strokes_are_none() -> None:
+    """In time, or too fast for that, they are left to the teacher."""
+    score = build(Recipe("D", "quarter-eighths"), "violin")
+    path, signs, _ = struck(score, 0.1, 3.0)
+    odds = struck_log_odds(places_of(path, signs, score), score)
+    assert odds is not None
+    assert -5.0 < odds < -2.0
+    assert [rhythm_of(path, signs, score, pace) for pace in (1.0, 0.5, 0.3)] == [None, "long", None]
 
 
 def test_where_every_second_stroke_is_left_out_long_notes_were_played_too() -> None:

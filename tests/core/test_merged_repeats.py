@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -12,7 +13,7 @@ from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
 from attentive_owl.core.listening.acceptance.merged_repeats import Joined, join_runs, strokes_inside
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
-from attentive_owl.core.listening.performance import HeardPass
+from attentive_owl.core.listening.performance import Doubt, HeardPass
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench.families import RATE, make_take
 
@@ -63,6 +64,7 @@ def test_what_was_heard_of_a_run_is_unclear_and_what_was_not_is_missed() -> None
     assert {note.status for note in joint.notes[8:12]} == {"missed"}
     assert {note.status for note in joint.notes if note.index not in range(8, 12)} == {"unclear"}
     assert {note.reason for note in joint.notes[:4]} == {"joined"}
+    assert {note.reason for note in joined().part(heard(2), SCORE, Doubt.HELD).passes[0].notes[:4]} == {"held"}
     assert joint.restarts == ((12, 4),)
 
 
@@ -74,12 +76,34 @@ def test_only_where_a_run_begins_is_known() -> None:
     assert first.offset_s == pytest.approx(2.0 + 1.9 / 4, abs=1e-3)
 
 
-@pytest.mark.parametrize(("probability", "struck"), [(0.3, True), (0.05, False)])
-def test_held_notes_have_no_strokes_inside(probability: float, struck: bool) -> None:
+@pytest.mark.parametrize(
+    ("probability", "tempo_bpm", "struck"),
+    [
+        (0.3, 108.0, True),
+        (0.05, 108.0, False),
+        # Two seconds for each degree where four and more are written: as if one note were held, and faint strokes are none.
+        (0.3, 14.0, False),
+        (0.5, 14.0, True),
+        (0.3, 4.0, True),
+    ],
+)
+def test_held_notes_have_no_strokes_inside(probability: float, tempo_bpm: float, struck: bool) -> None:
     time = np.arange(0.0, 32.0, 0.2)
     attack = np.where(np.isclose(time % 2.0, 0.0), 0.95, probability)
     marks = Boundaries((time / HOP_S).astype(np.int64), attack, np.full(len(time), 8.0))
-    assert strokes_inside(heard(), joined(), marks) is struck
+    own = joined()
+    slower = replace(own, score=replace(own.score, tempo_bpm=tempo_bpm))
+    assert strokes_inside(heard(), slower, marks, SCORE) is struck
+
+
+def test_nearly_all_of_a_line_with_its_runs_as_one_is_that_line() -> None:
+    assert joined().is_all_of(heard(2), SCORE)
+    assert not joined().is_all_of(heard(2, 5), SCORE)
+    # Where hardly a note is repeated, the pitches alone are no line.
+    plain = build(Recipe("D", "quarters"), "cello")
+    merged = join_runs(plain, fast_s=10.0)
+    assert merged is not None
+    assert not merged.is_all_of(heard(), plain)
 
 
 def test_a_true_take_whose_strokes_melt_is_heard_and_nothing_is_held_against_it() -> None:

@@ -204,7 +204,8 @@ def heard_by(
     score: Score = SCORE,
     sooner: tuple[int, float] = (0, 0.0),
     not_struck: frozenset[int] = frozenset(),
-    soft: tuple[int, ...] = (5,),
+    soft: tuple[float, ...] = (5,),
+    soft_s: float = 1.0,
 ) -> dict[int, tuple[str, str | None, float]]:
     """Status, reason and confidence of each note of a line on the beat, or `sooner` by so many seconds from one of them on."""
     beat_s, first, by = 60.0 / score.tempo_bpm, *sooner
@@ -220,7 +221,7 @@ def heard_by(
     seconds = float(score.end_beats) * beat_s + 1.0
     fine = level(seconds)
     for second in soft:
-        fine[int(second / FINE_HOP_S) : int((second + 1.0) / FINE_HOP_S)] -= quieter
+        fine[int(second / FINE_HOP_S) : int((second + soft_s) / FINE_HOP_S)] -= quieter
     frames = int(seconds / HOP_S)
     silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
     gate = Gate(-80.0, -20.0, snr_db, 0.0, ())
@@ -259,6 +260,13 @@ def test_a_note_far_softer_than_its_neighbours_may_be_another_s(
 ) -> None:
     """And so may one that is a little less so, but softer than the same note elsewhere, too."""
     assert heard_by(quieter=quieter, soft=soft)[5][0] == status
+
+
+def test_short_notes_are_soft_beside_their_neighbours_alone() -> None:
+    """Of a quarter nine tenths sound: 0.23 s at 240, 0.32 s at 170."""
+    for score, status in ((replace(SCORE, tempo_bpm=240.0), "played"), (replace(SCORE, tempo_bpm=170.0), "unclear")):
+        begin = 5 * 60.0 / score.tempo_bpm
+        assert heard_by(quieter=9.0, score=score, soft=(begin,), soft_s=60.0 / score.tempo_bpm)[5][0] == status
 
 
 def test_a_note_that_comes_once_is_soft_beside_its_neighbours_alone() -> None:

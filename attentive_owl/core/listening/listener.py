@@ -43,7 +43,15 @@ from attentive_owl.core.listening.notes.intruders import free_intruders
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
-from attentive_owl.core.listening.performance import NoteStatus, OtherLine, Performance, Refusal, RefusalCode, StrayNote
+from attentive_owl.core.listening.performance import (
+    Doubt,
+    NoteStatus,
+    OtherLine,
+    Performance,
+    Refusal,
+    RefusalCode,
+    StrayNote,
+)
 
 EAR = "ear-15"
 """Goes up with every change that can change what is heard."""
@@ -192,18 +200,25 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
     if joined := join_runs(score):
         melted = _explained(sound, observed, joined.score, trace, strokes_told=False)
         if isinstance(melted, Performance):
-            if not strokes_inside(melted, joined, boundaries):
+            if not strokes_inside(melted, joined, boundaries, score):
                 return replace(
                     _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
                 )
             return joined.part(melted, score)
     if joined := join_runs(score, fast_s=inf):
         held = _explained(sound, observed, joined.score, trace, strokes_told=False)
-        if isinstance(held, Performance) and not strokes_inside(held, joined, boundaries):
+        if isinstance(held, Performance) and not strokes_inside(held, joined, boundaries, score):
             # The pitches are the exercise's, one long note for each run of them.
             return replace(
                 _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
             )
+        if (
+            isinstance(held, Performance)
+            and result.code == RefusalCode.NOT_THIS_EXERCISE
+            and joined.is_all_of(held, score)
+        ):
+            # It is this line; with how many strokes, the teacher's ear will tell.
+            return joined.part(held, score, Doubt.HELD)
     return result
 
 
@@ -219,7 +234,8 @@ def _explained(
     path = absorb_held(absorb_octaves(path, boundaries), boundaries)
     path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * pace_of(path, boundaries, line))
     path = absorb_unstruck(path, signs, score) if strokes_told else path
-    path = free_intruders(path, boundaries, score, pace_of(path, boundaries, line) * 60.0 / score.tempo_bpm)
+    pace = pace_of(path, boundaries, line)
+    path = free_intruders(path, boundaries, score, pace * 60.0 / score.tempo_bpm)
 
     refined = _refined(path, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
@@ -253,7 +269,7 @@ def _explained(
     if somewhere := elsewhere(reading, score):
         return replace(_refuse(somewhere.code, sound.recording.gate, sound.recording.duration_s), **somewhere.details)
     trace.alignments += [(path, signs, score)] if strokes_told else []
-    if strokes_told and (rhythm := other_rhythm(path, signs, places, score)):
+    if strokes_told and (rhythm := other_rhythm(path, signs, places, score, pace)):
         return replace(
             _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm=rhythm
         )

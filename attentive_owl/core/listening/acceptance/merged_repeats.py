@@ -15,6 +15,7 @@ from itertools import pairwise
 import numpy as np
 
 from attentive_owl.core.exercises import Score, ScoreNote
+from attentive_owl.core.listening.acceptance.rhythm_mismatch import as_if_held
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.notes.statuses import FAST_S
@@ -23,6 +24,11 @@ from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass
 _LEAST_STROKE_LOG = -1.9
 """Mean log-probability of the strokes inside runs. Held notes have -2.0 to -4.4, save where a sample ticks; the
 slowest speaking samples have -1.6."""
+_LEAST_CLEAR_STROKE_LOG = -1.0
+"""The same where the line goes by as if the runs were held at the beat that is set."""
+
+_NEARLY_ALL, _MOST_PITCHES = 0.9, 0.6
+"""Shares of the notes that have to be there, and of the written ones that are left when runs are joined. By hand."""
 
 
 @dataclass(frozen=True)
@@ -32,11 +38,17 @@ class Joined:
     runs: tuple[range, ...]
     """Written indices that each of its notes stands for."""
 
-    def part(self, performance: Performance, written: Score) -> Performance:
-        """A performance of the joined score as one of the written score."""
+    def is_all_of(self, performance: Performance, written: Score) -> bool:
+        """Whether nearly the whole line was played, on its pitches, and its runs are most of it: then it is no other line."""
+        played = sum(note.status == NoteStatus.PLAYED for note in performance.chosen.notes)
+        count = len(self.score.notes)
+        return played >= _NEARLY_ALL * count and count <= _MOST_PITCHES * len(written.notes)
+
+    def part(self, performance: Performance, written: Score, why: Doubt = Doubt.JOINED) -> Performance:
+        """A performance of the joined score as one of the written score; `why` the notes of runs are unclear."""
         return replace(
             performance,
-            passes=tuple(self._part_pass(heard_pass, written) for heard_pass in performance.passes),
+            passes=tuple(self._part_pass(heard_pass, written, why) for heard_pass in performance.passes),
             strays=tuple(
                 replace(stray, before=self._first(stray.before, len(written.notes))) for stray in performance.strays
             ),
@@ -45,10 +57,10 @@ class Joined:
     def _first(self, index: int, after_all: int) -> int:
         return self.runs[index].start if index < len(self.runs) else after_all
 
-    def _part_pass(self, heard_pass: HeardPass, written: Score) -> HeardPass:
+    def _part_pass(self, heard_pass: HeardPass, written: Score, why: Doubt) -> HeardPass:
         notes: list[HeardNote] = []
         for note, run in zip(heard_pass.notes, self.runs, strict=True):
-            notes += _parted(note, run, written)
+            notes += _parted(note, run, written, why)
         count = len(written.notes)
         restarts = tuple(
             (self._first(origin, count), self._first(target, count)) for origin, target in heard_pass.restarts
@@ -81,9 +93,9 @@ def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:
     return Joined(replace(score, notes=notes), tuple(range(g[0].index, g[-1].index + 1) for g in groups))
 
 
-def strokes_inside(performance: Performance, joined: Joined, boundaries: Boundaries) -> bool:
+def strokes_inside(performance: Performance, joined: Joined, boundaries: Boundaries, written: Score) -> bool:
     """Whether the runs of a performance have strokes inside, however faint: as many of the strongest peaks are looked at as
-    strokes are written."""
+    strokes are written. Where the line goes by as if they were held, they have to be clearer."""
     time = boundaries.frame * HOP_S
     logs: list[float] = []
     for note, run in zip(performance.chosen.notes, joined.runs, strict=True):
@@ -94,10 +106,21 @@ def strokes_inside(performance: Performance, joined: Joined, boundaries: Boundar
         strongest = np.sort(inside)[::-1][: len(run) - 1]
         missing = len(run) - 1 - len(strongest)
         logs += [*np.log(strongest), *[np.log(boundaries.attack.min())] * missing]
-    return not logs or float(np.mean(logs)) >= _LEAST_STROKE_LOG
+    least = _LEAST_CLEAR_STROKE_LOG if as_if_held(_pace(performance, joined), written) else _LEAST_STROKE_LOG
+    return not logs or float(np.mean(logs)) >= least
 
 
-def _parted(note: HeardNote, run: range, written: Score) -> list[HeardNote]:
+def _pace(performance: Performance, joined: Joined) -> float:
+    """How much slower (above 1) than written the notes follow one another."""
+    times = [
+        (two.onset_s - one.onset_s) / float(joined.score.notes[two.index].start_beats - joined.score.notes[one.index].start_beats)
+        for one, two in pairwise(note for note in performance.chosen.notes if note.onset_s is not None)
+        if one.onset_s is not None and two.onset_s is not None
+    ]  # fmt: skip
+    return float(np.median(times)) * joined.score.tempo_bpm / 60.0 if times else 1.0
+
+
+def _parted(note: HeardNote, run: range, written: Score, why: Doubt) -> list[HeardNote]:
     if len(run) == 1:
         return [replace(note, index=run.start)]
     if note.onset_s is None or note.offset_s is None:
@@ -105,7 +128,5 @@ def _parted(note: HeardNote, run: range, written: Score) -> list[HeardNote]:
     # Where the run begins was heard; how far its first note goes is a guess by its written share.
     beats = [float(written.notes[index].duration_beats) for index in run]
     end_s = note.onset_s + (note.offset_s - note.onset_s) * beats[0] / sum(beats)
-    unclear = HeardNote(
-        run.start, NoteStatus.UNCLEAR, note.heard_midi, note.onset_s, round(end_s, 4), 0.5, Doubt.JOINED
-    )
-    return [unclear, *(HeardNote(index, NoteStatus.UNCLEAR, None, None, None, 0.5, Doubt.JOINED) for index in run[1:])]
+    unclear = HeardNote(run.start, NoteStatus.UNCLEAR, note.heard_midi, note.onset_s, round(end_s, 4), 0.5, why)
+    return [unclear, *(HeardNote(index, NoteStatus.UNCLEAR, None, None, None, 0.5, why) for index in run[1:])]

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +29,11 @@ NOT_STRUCK, HELD = -2.7, -5.0
 """Log-odds of a place: under the first no stroke can be told there, and its notes are left to the teacher's ear. Mean log-odds, over the
 less likely half of the places: under the second one note was held. By hand: of places where a stroke fell one in sixty lies under the
 first; true takes on slow samples that swell into one another go down to -4.3."""
+_HELD_AND_FAST = -2.0
+"""Where the line goes by as if each run were one note at the beat that is set, this is little enough."""
+_FAST, _AS_LONG = 0.62, 0.8
+"""So much of the time that is set, or less: nobody plays that much too fast, and without a stroke that can be heard. And so much of the longest written
+note each run takes at least: what is shorter is no long note. By hand."""
 SPLIT_WEIGHTS = (1.0, 1.5, 2.5)
 """For what `split_measures` has: chosen by hand between true takes and split ones, since a fit leans on the recordings' own swells."""
 SPLIT_LIMIT = 6.0
@@ -85,13 +90,21 @@ class Place:
         return constant + sum(w * v for w, v in zip(weights, self.measures, strict=True))
 
 
-def other_rhythm(path: Path, signs: StrokeSigns, places: Sequence[Place], score: Score) -> str | None:
+def other_rhythm(path: Path, signs: StrokeSigns, places: Sequence[Place], score: Score, pace: float) -> str | None:
     """long: one note was held where several are written; short: several were struck where one is written; None where neither
-    can be told. places: those of `places_of`."""
+    can be told. places: those of `places_of`; pace: how much slower (above 1) than written the notes follow one another."""
     odds = struck_log_odds(places, score)
-    if odds is not None and odds < HELD:
+    if odds is not None and odds < (_HELD_AND_FAST if as_if_held(pace, score) else HELD):
         return "long"
     return "short" if is_split(path, signs) else None
+
+
+def as_if_held(pace: float, score: Score) -> bool:
+    """Whether a line goes by as if one long note were played for each run on one pitch, at about the beat that is set. pace: how much slower
+    (above 1) than written the notes follow one another."""
+    runs = [[float(note.duration_beats) for note in run] for _, run in groupby(score.notes, key=lambda note: note.midi)]
+    notes_long = [sum(run) / max(run) for run in runs if len(run) > 1]
+    return bool(notes_long) and pace <= _FAST and pace * float(np.median(notes_long)) >= _AS_LONG
 
 
 def struck_log_odds(places: Sequence[Place], score: Score) -> float | None:
