@@ -110,7 +110,7 @@ LIKE = build(Recipe("D", "eighths", tempo_bpm=60), "violin")
 """Half a second a note: 62 62 64 64 66 66 67 67 ..."""
 
 
-def with_an_intruder(starts: list[float], odd: int, attack: float = 0.2) -> tuple[Path, Boundaries]:
+def with_an_intruder(starts: list[float], odd: int, attack: float = 0.55) -> tuple[Path, Boundaries]:
     """The first notes of LIKE as they were aligned, `odd` of them on another pitch; each of `starts` is a boundary. The last but one before its end
     is a stroke inside the last note that was aligned."""
     at = replace(boundaries(*starts), attack=np.array([0.9] * (len(starts) - 2) + [attack, 0.9]))
@@ -124,7 +124,7 @@ def with_an_intruder(starts: list[float], odd: int, attack: float = 0.2) -> tupl
     return Path(tuple(events), 0.0), at
 
 
-@pytest.mark.parametrize("attack", [0.2, 0.9])
+@pytest.mark.parametrize("attack", [0.55, 0.9])
 def test_what_came_between_like_notes_is_none_of_them(attack: float) -> None:
     """D D E E, and something of 0.4 s before the E: aligned it is the first E, and the two of them, a second together, the other."""
     path, at = with_an_intruder([0.0, 0.5, 1.0, 1.4, 1.9, 2.4], odd=2, attack=attack)
@@ -140,8 +140,8 @@ def test_what_came_between_like_notes_is_none_of_them(attack: float) -> None:
     [
         # In time as it is: the bow bounced in the last note.
         ([0.0, 0.5, 1.0, 1.5, 1.7, 2.0], 2, 0.9),
-        # No stroke to speak of.
-        ([0.0, 0.5, 1.0, 1.4, 1.9, 2.4], 2, 0.05),
+        # No sure stroke: on slow samples there may be one anywhere.
+        ([0.0, 0.5, 1.0, 1.4, 1.9, 2.4], 2, 0.45),
         # In the run with the other pitch no note is long.
         ([0.0, 0.5, 1.0, 1.5, 2.0, 2.5, 3.0, 3.5], 2, 0.9),
         # Of the run nothing else was heard.

@@ -1,7 +1,7 @@
 """A note too many on a pitch of its own, among strokes on one pitch.
 
 An alignment that has so many notes to place takes it for one of the written ones, on another pitch, and two of the strokes that follow for
-one long note. Where one of the like notes holds a stroke that no note explains, and the pace is kept better when that is the
+one long note. Where one of the like notes holds a sure stroke that no note explains, and the pace is kept better when that is the
 next of them and the other pitch is none, nothing was wrong: something came in between.
 """
 
@@ -14,11 +14,9 @@ import numpy as np
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S
-from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.features.novelty import SURE_STROKE, Boundaries
 from attentive_owl.core.listening.notes.pace import beats_of, like_notes, strain
 
-_LEAST_STROKE = 0.1
-"""Probability of the stroke inside a note that is then the next one's: a faint one is enough where the pace speaks for it. By hand."""
 _LEAST_LIKE = 2
 """Of two like notes the one on another pitch has nothing around it."""
 _LEAST_EASED = 0.15
@@ -80,7 +78,7 @@ def _unexplained_stroke(
         return float(strain(beats, np.where(onsets > time[odd.start], onsets - without_s, onsets), beat_s)[0])
 
     others = [segment for segment in run.segments if segment is not odd]
-    strokes = [at for own in others for at in range(own.start + 1, own.stop) if boundaries.attack[at] >= _LEAST_STROKE]
+    strokes = [at for own in others for at in range(own.start + 1, own.stop) if boundaries.attack[at] >= SURE_STROKE]
     if not strokes:
         return None
     readings = {at: strained(sorted([*(own.start for own in others), at]), took_s) for at in strokes}
