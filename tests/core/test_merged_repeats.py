@@ -91,9 +91,7 @@ def test_held_notes_have_no_strokes_inside(probability: float, tempo_bpm: float,
     time = np.arange(0.0, 32.0, 0.2)
     attack = np.where(np.isclose(time % 2.0, 0.0), 0.95, probability)
     marks = Boundaries((time / HOP_S).astype(np.int64), attack, np.full(len(time), 8.0))
-    own = joined()
-    slower = replace(own, score=replace(own.score, tempo_bpm=tempo_bpm))
-    assert strokes_inside(heard(), slower, marks, SCORE) is struck
+    assert strokes_inside(heard(), joined(), marks, replace(SCORE, tempo_bpm=tempo_bpm)) is struck
 
 
 def test_nearly_all_of_a_line_with_its_runs_as_one_is_that_line() -> None:

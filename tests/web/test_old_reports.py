@@ -20,7 +20,7 @@ def note(index: int, cents: float | None, timing_ms: float | None, status: str =
 def document(**changes: Any) -> dict[str, Any]:
     """As version 1 wrote it, with what today's has beside it left out."""
     cause = {
-        "kind": "whole_hand", "string": None, "finger": None, "cents": -20.0, "mm": 2.0, "towards": "bridge", "notes": [0], "confidence": 0.8,
+        "kind": "hand", "string": None, "finger": None, "cents": -20.0, "mm": 2.0, "towards": "bridge", "notes": [0], "confidence": 0.8,
     }  # fmt: skip
     return {
         "format": "attentive-owl-report", "version": 1, "engine": "ear-1", "accepted": True, "refusal": None,
@@ -75,7 +75,7 @@ def test_what_was_not_said_is_left_open() -> None:
     whole = read.judgement.completeness
     assert (whole.not_come_to, whole.rests_kept, whole.rests) == (0, 0, 0)
     (cause,) = read.causes
-    assert (cause.title, cause.evidence, cause.sure) == ("Whole hand", "20 cents low.", False)
+    assert (cause.title, cause.evidence, cause.sure) == ("Hand", "20 cents low.", False)
     assert [(own.kind, own.parent, own.teacher) for own in read.advice] == [
         ("praise", "Well played.", "Well played."),
         ("change", "The hand lies low.", "20 cents low."),
@@ -98,6 +98,6 @@ def test_a_refusal_has_its_words_for_all_three() -> None:
 
 
 @pytest.mark.parametrize("version", [2, 3])
-def test_a_newer_one_is_read_as_it_stands(version: int) -> None:
+def test_what_says_that_it_is_newer_is_not_read_by_the_rules_of_then(version: int) -> None:
     with pytest.raises(ValueError, match="validation error"):
         report_from(document(version=version))

@@ -207,18 +207,15 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
             return joined.part(melted, score)
     if joined := join_runs(score, fast_s=inf):
         held = _explained(sound, observed, joined.score, trace, strokes_told=False)
-        if isinstance(held, Performance) and not strokes_inside(held, joined, boundaries, score):
-            # The pitches are the exercise's, one long note for each run of them.
-            return replace(
-                _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
-            )
-        if (
-            isinstance(held, Performance)
-            and result.code == RefusalCode.NOT_THIS_EXERCISE
-            and joined.is_all_of(held, score)
-        ):
-            # It is this line; with how many strokes, the teacher's ear will tell.
-            return joined.part(held, score, Doubt.HELD)
+        if isinstance(held, Performance):
+            if not strokes_inside(held, joined, boundaries, score):
+                # The pitches are the exercise's, one long note for each run of them.
+                return replace(
+                    _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
+                )
+            if result.code == RefusalCode.NOT_THIS_EXERCISE and joined.is_all_of(held, score):
+                # It is this line; with how many strokes, the teacher's ear will tell.
+                return joined.part(held, score, Doubt.HELD)
     return result
 
 

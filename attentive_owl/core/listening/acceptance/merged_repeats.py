@@ -18,6 +18,7 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import as_if_held
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
+from attentive_owl.core.listening.notes.pace import pace_of_onsets
 from attentive_owl.core.listening.notes.statuses import FAST_S
 from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus, Performance
 
@@ -106,18 +107,10 @@ def strokes_inside(performance: Performance, joined: Joined, boundaries: Boundar
         strongest = np.sort(inside)[::-1][: len(run) - 1]
         missing = len(run) - 1 - len(strongest)
         logs += [*np.log(strongest), *[np.log(boundaries.attack.min())] * missing]
-    least = _LEAST_CLEAR_STROKE_LOG if as_if_held(_pace(performance, joined), written) else _LEAST_STROKE_LOG
+    onsets = {note.index: note.onset_s for note in performance.chosen.notes if note.onset_s is not None}
+    beat_s = pace_of_onsets(onsets, joined.score) or 60.0 / written.tempo_bpm
+    least = _LEAST_CLEAR_STROKE_LOG if as_if_held(beat_s * written.tempo_bpm / 60.0, written) else _LEAST_STROKE_LOG
     return not logs or float(np.mean(logs)) >= least
-
-
-def _pace(performance: Performance, joined: Joined) -> float:
-    """How much slower (above 1) than written the notes follow one another."""
-    times = [
-        (two.onset_s - one.onset_s) / float(joined.score.notes[two.index].start_beats - joined.score.notes[one.index].start_beats)
-        for one, two in pairwise(note for note in performance.chosen.notes if note.onset_s is not None)
-        if one.onset_s is not None and two.onset_s is not None
-    ]  # fmt: skip
-    return float(np.median(times)) * joined.score.tempo_bpm / 60.0 if times else 1.0
 
 
 def _parted(note: HeardNote, run: range, written: Score, why: Doubt) -> list[HeardNote]:

@@ -20,7 +20,7 @@ from attentive_owl.core.listening.notes.pace import beats_of, like_notes, strain
 _LEAST_LIKE = 2
 """Of two like notes the one on another pitch has nothing around it."""
 _LEAST_EASED = 0.15
-"""Strain that goes with it. By hand: of 48 notes that were played on another pitch among like ones, on samples and by the simulated pupil, none eased
+"""Strain that goes with it. By hand: of 25 notes that were played on another pitch among like ones, on samples and by the simulated pupil, none eased
 any by whatever stroke, and each but one strained the pace by 0.6 and more."""
 
 

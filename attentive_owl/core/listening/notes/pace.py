@@ -31,9 +31,14 @@ T = TypeVar("T", bound=Timed)
 
 def pace_of(heard: dict[int, T], score: Score) -> float | None:
     """Seconds a beat: the median over notes that follow one another; None for fewer than two notes."""
-    order = sorted(heard)
+    return pace_of_onsets({index: item.onset_s for index, item in heard.items()}, score)
+
+
+def pace_of_onsets(onsets_s: dict[int, float], score: Score) -> float | None:
+    """The same from the moments at which the notes were heard to begin, by their written index."""
+    order = sorted(onsets_s)
     beats = np.diff(beats_of(score)[order])
-    times = np.diff([heard[index].onset_s for index in order])
+    times = np.diff([onsets_s[index] for index in order])
     # A note that was kept from before a return comes earlier than its neighbour.
     onward = times > 0
     return float(np.median(times[onward] / beats[onward])) if onward.any() else None

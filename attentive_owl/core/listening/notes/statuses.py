@@ -31,8 +31,8 @@ _FAINT_DB, _FAINT_REACH = 12.0, 4
 """A note so far under the level of four notes on each side is left to the teacher's ear."""
 _FAINTER_DB, _LEAST_FAINTER_S = 8.0, 0.3
 """And so is one that lies so far under those and the same note elsewhere in the pass, in the mean of the two: a string may speak softly on
-one note, but then each time. Short notes differ by as much. By hand: of 1600 right notes 4 did, all of them short; of 120 out of a loudspeaker 12 to
-22 dB under the pupil 117 do one or the other."""
+one note, but then each time. Short notes differ by as much. By hand: of the right notes in three takes of each family two did, both of them short; of 120
+out of a loudspeaker 12 to 22 dB under the pupil 117 do one or the other."""
 FAST_S = 0.2
 """Strokes on one pitch that follow one another so fast can melt together."""
 _SHORTEST_JUDGED_S = 0.035
