@@ -15,7 +15,7 @@ from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.performance import Doubt, HeardPass
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
-from bench.families import RATE, make_take
+from bench.families import RATE, make_take, sounding
 
 SCORE = build(Recipe("D", "sixteenths", 108), "cello")
 """Four strokes on each of sixteen degrees."""
@@ -121,3 +121,12 @@ def test_held_notes_for_fast_strokes_are_another_rhythm() -> None:
     result = listen(place_in_room(dry, RATE, Room(40, 0.2), 3), RATE, asked)
     assert isinstance(result, Refusal)
     assert result.code == "another_rhythm"
+
+
+def test_a_line_whose_strokes_are_lost_is_no_other_exercise() -> None:
+    """Sampled strings at twice the tempo that is set: all pitches are there, and with how many strokes is left to the teacher."""
+    asked, given = (build(Recipe("A", "sixteenths-eighths", tempo), "bass") for tempo in (60, 120))
+    dry, _ = sounding("sampled", perform_score(given, Habits(scatter_cents=5, timing_ms=12), 7701), "bass", 7701)
+    performance = listen(place_in_room(dry, RATE, Room(38, 0.2), 7701), RATE, asked)
+    assert isinstance(performance, Performance)
+    assert {(note.status, note.reason) for note in performance.chosen.notes} == {("unclear", "held")}
