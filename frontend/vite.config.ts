@@ -63,5 +63,12 @@ export default defineConfig({
   ],
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 600 },
   server: { host: "127.0.0.1", proxy: { "/api": "http://127.0.0.1:8420" } },
-  test: { environment: "node" },
+  test: {
+    environment: "node",
+    // A page of its own for each file took three quarters of the time.
+    isolate: false,
+    // Only a test that hangs is too slow: what runs beside it may have the processor for seconds.
+    testTimeout: 60_000,
+    setupFiles: ["src/testing/patience.ts"],
+  },
 });
