@@ -22,6 +22,7 @@ from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visit
 from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.figures import GoBrief, goes_of_week
 from attentive_owl.web.problems import ProblemError, not_found
+from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import (
     AssignmentOut,
@@ -39,7 +40,6 @@ from attentive_owl.web.shelf import kept_exercise
 from attentive_owl.web.shown import HANDED_IN
 from attentive_owl.web.studio import marks_for, studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
-from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
     "assigning",

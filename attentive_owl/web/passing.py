@@ -11,14 +11,14 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import title
-from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, step_key
+from attentive_owl.store.exercises import document_from_recipe, step_key
 from attentive_owl.store.models import LearningPath, PassedStep, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
+from attentive_owl.web.recipes import recipe_in, recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import NewPassed, PassedOut, Rubric
-from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
     "passing", __name__, url_prefix="/api", abp_tags=[Tag(name="passing")], abp_responses={401: Problem, 404: Problem}
@@ -55,7 +55,7 @@ def pass_step(path: ById, body: NewPassed) -> Any:
         pupil = own_row(session, Pupil, path.id)
         if body.take_id is not None and own_row(session, Take, body.take_id).pupil_id != pupil.id:
             raise not_found()
-        recipe = recipe_from_document(body.recipe.model_dump(mode="json"))
+        recipe = recipe_in(body.recipe)
         document = document_from_recipe(recipe)
         key = step_key(document)
         known = session.scalar(select(PassedStep).where(PassedStep.pupil_id == pupil.id, PassedStep.key == key))

@@ -17,6 +17,7 @@ from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.people.listing import active_pupils, by_name, there
+from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.progress import (
@@ -30,7 +31,6 @@ from attentive_owl.web.schemas.progress import (
 )
 from attentive_owl.web.standings import PupilStanding, StepOfPupil, cell_out, heard_lately, standings
 from attentive_owl.web.studio import studio_settings
-from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
     "progress", __name__, url_prefix="/api", abp_tags=[Tag(name="progress")], abp_responses={401: Problem, 404: Problem}

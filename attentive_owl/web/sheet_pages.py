@@ -19,6 +19,7 @@ from attentive_owl.formats.paper.week_sheet import WeekItem, WeekSheet
 from attentive_owl.store.exercises import recipe_from_document, score_for
 from attentive_owl.store.models import ALSO_IN, Pupil
 from attentive_owl.web.people.listing import active_pupils
+from attentive_owl.web.recipes import recipe_in
 from attentive_owl.web.schemas.sheets import PageItem, PageOfPupil, SheetChange, SheetItem
 from attentive_owl.web.schemas.studio import StudioSettings
 from attentive_owl.web.studio import marks_for
@@ -92,7 +93,7 @@ def page_out(own: Page) -> PageOfPupil:
         terms = terms_for(item, change)
         items.append(
             PageItem(
-                title=title(recipe_from_document(item.recipe.model_dump(mode="json"))),
+                title=title(recipe_in(item.recipe)),
                 recipe=item.recipe,
                 target_bpm=terms.target_bpm,
                 good_repeats=terms.good_repeats,
@@ -112,7 +113,7 @@ def paper_of(page: Page, words: StudioSettings, due_on: date | None, today: date
     until = f"; for {due_on:%A} {due_on.day} {due_on:%B}" if due_on else ""
     items = []
     for item, change, score in page.items:
-        terms, recipe = terms_for(item, change), recipe_from_document(item.recipe.model_dump(mode="json"))
+        terms, recipe = terms_for(item, change), recipe_in(item.recipe)
         goes = f"{terms.good_repeats} good {'go' if terms.good_repeats == 1 else 'goes'} a day"
         part = (
             None if family(recipe.family).hidden else SheetPart(score, marks_for(words, pupil.instrument, pupil.marks))

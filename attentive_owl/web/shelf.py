@@ -17,6 +17,7 @@ from attentive_owl.store.paths import shipped_paths
 from attentive_owl.web.access import own_studio, teacher_only, visitor
 from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.problems import not_found
+from attentive_owl.web.recipes import recipe_in, recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.recipes import Recipe
@@ -30,7 +31,6 @@ from attentive_owl.web.schemas.shelf import (
     PathStep,
     ShelfQuestion,
 )
-from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint("shelf", __name__, url_prefix="/api", abp_tags=[Tag(name="shelf")], abp_responses={401: Problem})
 _PER_PAGE = 50
@@ -83,7 +83,7 @@ def edit(path: ById, body: NewExercise) -> Any:
     place on the shelf."""
     with own_studio() as session:
         exercise = _own_exercise(session, path.id)
-        document = document_from_recipe(recipe_from_document(body.recipe.model_dump(mode="json")))
+        document = document_from_recipe(recipe_in(body.recipe))
         if document != exercise.recipe and _assigned(session, exercise):
             newer = Exercise(
                 title=exercise.title, recipe=document, version=exercise.version + 1, replaces_id=exercise.id
@@ -120,7 +120,7 @@ def _shelved(exercise_id: uuid.UUID, retired_at: datetime | None) -> Any:
 
 def kept_exercise(session: Session, recipe: Recipe) -> Exercise:
     """The shelf's exercise of this recipe; made if it is new (the same recipe twice is one exercise)."""
-    own = recipe_from_document(recipe.model_dump(mode="json"))
+    own = recipe_in(recipe)
     document = document_from_recipe(own)
     known: Exercise | None = session.scalar(
         select(Exercise).where(Exercise.recipe == document).order_by(Exercise.retired_at.is_not(None)).limit(1)
@@ -189,7 +189,7 @@ def change_path(path: ById, body: PathChange) -> Any:
         own.steps = [
             {
                 "title": step.title,
-                "recipe": document_from_recipe(recipe_from_document(step.recipe.model_dump(mode="json"))),
+                "recipe": document_from_recipe(recipe_in(step.recipe)),
             }
             for step in body.steps
         ]

@@ -19,11 +19,11 @@ from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.figures import Figures, HeardIn, heard_in
 from attentive_owl.web.passing import passed_by, passed_out
+from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import Habit, HabitWeek, Story, StoryGo, StoryStep
 from attentive_owl.web.standings import LOOKED_BACK, PupilStanding, cell_out, standings
-from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
     "story", __name__, url_prefix="/api", abp_tags=[Tag(name="progress")], abp_responses={401: Problem, 404: Problem}

@@ -22,6 +22,7 @@ from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.people.listing import active_pupils
 from attentive_owl.web.progress import steps_of
+from attentive_owl.web.recipes import recipe_in, recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Done, Problem
 from attentive_owl.web.schemas.progress import (
@@ -33,7 +34,6 @@ from attentive_owl.web.schemas.progress import (
 )
 from attentive_owl.web.standings import PupilStanding, heard_lately, standings
 from attentive_owl.web.studio import studio_settings
-from attentive_owl.web.workshop import recipe_out
 
 api = APIBlueprint(
     "suggesting",
@@ -120,7 +120,7 @@ def _passed(standing: PupilStanding, clock: StudioClock) -> list[PassedBefore]:
 @teacher_only
 def decline(path: ById, body: Declined) -> Any:
     """Not now: for three weeks it is not suggested again; or, with `rests` false, it may be at once."""
-    document = document_from_recipe(recipe_from_document(body.recipe.model_dump(mode="json")))
+    document = document_from_recipe(recipe_in(body.recipe))
     key = step_key(document)
     with own_studio() as session:
         pupil = own_row(session, Pupil, path.id)

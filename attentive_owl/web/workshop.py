@@ -50,10 +50,11 @@ from attentive_owl.core.theory import NoteNames, ScaleForm
 from attentive_owl.formats.audio import flac_bytes
 from attentive_owl.formats.musicxml import ScoreFileError
 from attentive_owl.formats.own_line import read_strangers_line
-from attentive_owl.store.exercises import document_from_recipe, eases_of, features_of, recipe_from_document, score_for
+from attentive_owl.store.exercises import eases_of, features_of, recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, Pupil
 from attentive_owl.web.access import own_studio, services, signed_in, teacher_only
 from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import TONICS, Problem
 from attentive_owl.web.schemas.recipes import (
@@ -66,7 +67,6 @@ from attentive_owl.web.schemas.recipes import (
     LineUpload,
     OpenStringOut,
     PatternOut,
-    Recipe,
     SizeOut,
 )
 from attentive_owl.web.schemas.scores import (
@@ -103,11 +103,6 @@ class _Standing:
     name: str
     known: tuple[str, ...]
     recipes: list[dict[str, Any]]
-
-
-def recipe_out(document: dict[str, Any]) -> Recipe:
-    """A kept recipe as it goes over the wire, also one that was kept before later choices were known."""
-    return Recipe.model_validate(document_from_recipe(recipe_from_document(document)))
 
 
 @api.get("/catalogue", responses={200: Catalogue})
@@ -166,6 +161,7 @@ def catalogue() -> Any:
             lowest_tempo_bpm=LOWEST_TEMPO_BPM,
             highest_tempo_bpm=HIGHEST_TEMPO_BPM,
             first_rung_share=FIRST_RUNG_SHARE,
+            first_recipe=recipe_out({}),
         )
     )
 

@@ -23,7 +23,7 @@ from attentive_owl.formats.musicxml import write_musicxml
 from attentive_owl.jobs.checking import check_one
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
-from attentive_owl.store.exercises import recipe_from_document
+from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
 from attentive_owl.store.models import Take
 from attentive_owl.store.session import open_session
 from attentive_owl.web.app import openapi_document
@@ -43,6 +43,16 @@ def test_preview_engraves_all_four_instruments(app: Any, filled: Filled) -> None
         score = answer["part"]["score"]
         assert score["notes"][0]["name"] == lowest
         assert [n["index"] for s in score["systems"] for n in s["notes"]] == list(range(32))
+
+
+def test_the_workshop_opens_with_the_recipe_of_the_core_and_what_is_not_said_is_as_in_it(
+    app: Any, filled: Filled
+) -> None:
+    plain = document_from_recipe(Recipe())
+    teacher = Visitor(app).teacher(filled)
+    assert teacher.get("/api/catalogue").json["first_recipe"] == plain
+    kept = teacher.post("/api/exercises", json={"recipe": {"tonic": "A", "tempo_bpm": 80}}).json["recipe"]
+    assert kept == {**plain, "tonic": "A", "tempo_bpm": 80}
 
 
 @pytest.mark.parametrize(

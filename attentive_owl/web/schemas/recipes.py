@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from attentive_owl.core.exercises import USUAL_SIGNS, Bowing, BowPart, Direction, Dynamic, Fingers, Sign, Way
+from attentive_owl.core import exercises
+from attentive_owl.core.exercises import Bowing, BowPart, Direction, Dynamic, Fingers, Sign, Way
 from attentive_owl.core.instruments import FourthFinger
 from attentive_owl.core.theory import ScaleForm
 from attentive_owl.web.schemas.common import (
@@ -54,40 +55,48 @@ class RegisterIn(In):
     drop_after: NoteName | Literal["never", ""] = ""
 
 
+def _usual(choice: str) -> Any:
+    """As the core has it where nothing is said."""
+    value = getattr(exercises.Recipe(), choice)
+    return list(value) if isinstance(value, tuple) else value
+
+
 class Recipe(In):
     """All choices that make an exercise; what a family does not use is passed over."""
 
-    family: FamilyKey = "scale"
+    family: FamilyKey = _usual("family")
     tonic: Tonic
-    form: ScaleForm = ScaleForm.MAJOR
-    octaves: Literal[1, 2] = 1
-    direction: Direction = Direction.UP_AND_DOWN
-    top_again: bool = True
-    pattern: PatternKey = "quarters"
-    meter: MeterName = "4/4"
-    pickup: bool = False
-    bowing: Bowing = Bowing.DETACHED
+    form: ScaleForm = _usual("form")
+    octaves: Literal[1, 2] = _usual("octaves")
+    direction: Direction = _usual("direction")
+    top_again: bool = _usual("top_again")
+    pattern: PatternKey = _usual("pattern")
+    meter: MeterName = _usual("meter")
+    pickup: bool = _usual("pickup")
+    bowing: Bowing = _usual("bowing")
     tempo_bpm: Tempo
-    fourth_finger: FourthFinger = FourthFinger.OPEN
-    string: StringName = "D"
-    finger: Annotated[int, Field(ge=1, le=4)] = 1
-    rung: Annotated[int, Field(ge=1, le=5)] = 2
-    rungs: Annotated[list[Annotated[int, Field(ge=1, le=5)]], Field(max_length=5)] = []
-    times: Annotated[int, Field(ge=1, le=4)] = 1
-    wait: bool = False
-    bow_part: BowPart = BowPart.PLANNED
-    dynamic: Dynamic = Dynamic.FREE
-    fingers: Fingers = Fingers.FREE
-    slows: bool = False
-    ways: Annotated[list[Way], Field(max_length=3)] = []
-    signs: Annotated[list[Sign], Field(max_length=12)] = list(USUAL_SIGNS)
-    registers: Annotated[list[RegisterIn], Field(max_length=4)] = []
-    seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
-    cue: Annotated[list[Syllable], Field(max_length=16)] = []
-    line: Annotated[list[LineNoteIn], Field(max_length=200)] = []
-    bars: Annotated[list[Annotated[int, Field(ge=1, le=400)]], Field(min_length=2, max_length=2)] | None = None
+    fourth_finger: FourthFinger = _usual("fourth_finger")
+    string: StringName = _usual("string")
+    finger: Annotated[int, Field(ge=1, le=4)] = _usual("finger")
+    rung: Annotated[int, Field(ge=1, le=5)] = _usual("rung")
+    rungs: Annotated[list[Annotated[int, Field(ge=1, le=5)]], Field(max_length=5)] = _usual("rungs")
+    times: Annotated[int, Field(ge=1, le=4)] = _usual("times")
+    wait: bool = _usual("wait")
+    bow_part: BowPart = _usual("bow_part")
+    dynamic: Dynamic = _usual("dynamic")
+    fingers: Fingers = _usual("fingers")
+    slows: bool = _usual("slows")
+    ways: Annotated[list[Way], Field(max_length=3)] = _usual("ways")
+    signs: Annotated[list[Sign], Field(max_length=12)] = _usual("signs")
+    registers: Annotated[list[RegisterIn], Field(max_length=4)] = _usual("registers")
+    seed: Annotated[int, Field(ge=0, le=1_000_000)] = _usual("seed")
+    cue: Annotated[list[Syllable], Field(max_length=16)] = _usual("cue")
+    line: Annotated[list[LineNoteIn], Field(max_length=200)] = _usual("line")
+    bars: Annotated[list[Annotated[int, Field(ge=1, le=400)]], Field(min_length=2, max_length=2)] | None = _usual(
+        "bars"
+    )
     """Only the first to the second of these bars of the line."""
-    pins: Annotated[list[PinIn], Field(max_length=400)] = []
+    pins: Annotated[list[PinIn], Field(max_length=400)] = _usual("pins")
 
 
 class PatternOut(Out):
@@ -168,6 +177,8 @@ class Catalogue(Out):
     highest_tempo_bpm: int
     first_rung_share: float
     """Of the target, where a tempo ladder begins unless the teacher says otherwise."""
+    first_recipe: Recipe
+    """Every choice as it is where nothing is said: what the workshop opens with."""
 
 
 class ImportedLine(Out):

@@ -15,6 +15,7 @@ from attentive_owl.store.models import Take
 from attentive_owl.web.access import own_studio, signed_in, visitor
 from attentive_owl.web.goes import LISTENED_TO
 from attentive_owl.web.problems import ProblemError
+from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import ById, Problem
@@ -29,7 +30,6 @@ from attentive_owl.web.takes.marking import overrule_out
 from attentive_owl.web.takes.sounds import can_be_played, play
 from attentive_owl.web.takes.visible import judged, sound_is_gone, visible_take
 from attentive_owl.web.takes.waiting import in_order_of_need, waits
-from attentive_owl.web.workshop import recipe_out
 
 _MOST_EARLIER = 20
 """Other takes of the same exercise to put beside one: those of a term, say."""

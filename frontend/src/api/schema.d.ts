@@ -1850,6 +1850,7 @@ export interface components {
             families: components["schemas"]["FamilyOut"][];
             /** Fingers */
             fingers: components["schemas"]["Fingers"][];
+            first_recipe: components["schemas"]["Recipe"];
             /** First Rung Share */
             first_rung_share: number;
             /** Forms */

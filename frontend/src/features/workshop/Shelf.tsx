@@ -9,13 +9,12 @@ import { answer, api, type Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
 import { Paging } from "../../ui/Paging";
 import { Loading, Note, Trouble } from "../../ui/states";
-import { type Recipe, whole } from "./recipe";
 
 type Exercise = Schemas["ExerciseOut"];
 
 interface Props {
   /** Opens an exercise to look at or to change. */
-  onOpen: (recipe: Recipe, exercise: Exercise | null) => void;
+  onOpen: (recipe: Schemas["Recipe"], exercise: Exercise | null) => void;
   open: Exercise | null;
 }
 
@@ -92,7 +91,7 @@ export function Exercises({ onOpen, open }: Props) {
         {shelf.data?.exercises.map((exercise) => (
           <Box component="li" key={exercise.id} sx={row}>
             <Button
-              onClick={() => onOpen(whole(exercise.recipe), exercise)}
+              onClick={() => onOpen(exercise.recipe, exercise)}
               aria-current={open?.id === exercise.id}
               sx={{ ...opener, ...(open?.id === exercise.id ? { bgcolor: colours.moss } : {}) }}
             >
@@ -155,7 +154,7 @@ export function Paths({ onOpen }: Pick<Props, "onOpen">) {
           <Box component="ol" sx={{ pl: 0, m: 0, listStyle: "none" }}>
             {path.steps.map((step, at) => (
               <Box component="li" key={at} sx={row}>
-                <Button onClick={() => onOpen(whole(step.recipe), null)} sx={opener}>
+                <Button onClick={() => onOpen(step.recipe, null)} sx={opener}>
                   <span>
                     {at + 1}. {step.title}
                   </span>

@@ -18,7 +18,7 @@ import { Choices } from "./Choices";
 import { Few } from "../../ui/Few";
 import { OntoSheet } from "../../ui/OntoSheet";
 import { Part } from "./Part";
-import { ALL, changed, FIRST, type InstrumentKey, pin, type Recipe, registered, whole } from "./recipe";
+import { ALL, changed, type InstrumentKey, pin, type Recipe, registered } from "./recipe";
 import { SaveDialog } from "./SaveDialog";
 import { SheetDialog } from "./SheetDialog";
 import { Exercises, Paths } from "./Shelf";
@@ -60,11 +60,24 @@ const usePreview = (
 
 const isEmpty = (recipe: Recipe) => recipe.family === "own" && recipe.line.every((note) => note.name === null);
 
-/** Choices on one side, the living score of all instruments on the other. */
 export function Workshop() {
+  const catalogue = useQuery({
+    queryKey: ["catalogue"],
+    queryFn: () => answer(api.GET("/api/catalogue")),
+    staleTime: Infinity,
+  });
+  if (catalogue.isPending) return <Loading what="Opening the workshop" />;
+  if (catalogue.isError) return <Trouble error={catalogue.error} again={() => void catalogue.refetch()} />;
+  return <Desk catalogue={catalogue.data} />;
+}
+
+/** Choices on one side, the living score of all instruments on the other. */
+function Desk({ catalogue }: { catalogue: Schemas["Catalogue"] }) {
+  /** What a recipe does not say is as it is by default. */
+  const whole = (own?: Schemas["Recipe"]) => ({ ...catalogue.first_recipe, ...own }) as Recipe;
   // Whoever comes with a recipe (a suggestion to be changed) begins with it.
   const brought = (useLocation().state as { recipe?: Schemas["Recipe"] } | null)?.recipe;
-  const { now: recipe, change: put, undo, redo } = useHistory<Recipe>(brought ? whole(brought) : FIRST);
+  const { now: recipe, change: put, undo, redo } = useHistory<Recipe>(whole(brought));
   const [editing, setEditing] = useState<Schemas["ExerciseOut"] | null>(null);
   const [dialog, setDialog] = useState<"assign" | "save" | "sheet" | null>(null);
   const [column, setColumn] = useState<(typeof COLUMN)[number][0]>("choices");
@@ -77,11 +90,6 @@ export function Workshop() {
   // A slider that is being drawn along asks when it has time; every other change asks at once.
   const tempo = useDeferredValue(recipe.tempo_bpm);
   const asked = useMemo(() => ({ ...recipe, tempo_bpm: tempo }), [recipe, tempo]);
-  const catalogue = useQuery({
-    queryKey: ["catalogue"],
-    queryFn: () => answer(api.GET("/api/catalogue")),
-    staleTime: Infinity,
-  });
   const emptyLine = isEmpty(asked);
   const wanted = { recipe: asked, width, enabled: !emptyLine, eases };
   const previews = [
@@ -128,17 +136,15 @@ export function Workshop() {
     [put],
   );
 
-  if (catalogue.isPending) return <Loading what="Opening the workshop" />;
-  if (catalogue.isError) return <Trouble error={catalogue.error} again={() => void catalogue.refetch()} />;
-  const family = catalogue.data.families.find((own) => own.key === recipe.family)!;
+  const family = catalogue.families.find((own) => own.key === recipe.family)!;
   const failed = previews.find((preview) => preview.isError);
   const shown = emptyLine || failed ? [] : previews.flatMap((preview) => preview.data ?? []);
   const title = shown[0]?.title ?? "";
   const playable = shown.some((preview) => preview.part);
   const playing = company === CALLS[0] && recipe.family !== "call" ? "alone" : company;
   const sound = `&company=${playing}${line || playing === "alone" ? "" : "&line=false"}`;
-  const open = (opened: Recipe, exercise: Schemas["ExerciseOut"] | null) => {
-    put(() => opened);
+  const open = (opened: Schemas["Recipe"], exercise: Schemas["ExerciseOut"] | null) => {
+    put(() => whole(opened));
     setEditing(exercise);
     setSaid(null);
   };
@@ -182,9 +188,7 @@ export function Workshop() {
           </Button>
         </Box>
         <Few label="What is shown here" value={column} values={COLUMN} onPick={setColumn} />
-        {column === "choices" && (
-          <Choices catalogue={catalogue.data} recipe={recipe} family={family} onChange={change} />
-        )}
+        {column === "choices" && <Choices catalogue={catalogue} recipe={recipe} family={family} onChange={change} />}
         {column !== "choices" && (
           <Box component="section" aria-label="Ready exercises">
             {column === "shelf" ? <Exercises open={editing} onOpen={open} /> : <Paths onOpen={open} />}
@@ -282,7 +286,7 @@ export function Workshop() {
       </Box>
       {dialog === "assign" && (
         <AssignDialog
-          catalogue={catalogue.data}
+          catalogue={catalogue}
           recipe={recipe}
           title={title}
           onClose={() => setDialog(null)}

@@ -1,47 +1,12 @@
 import type { Schemas } from "../../api/client";
 
-/** A recipe with every choice made: what the server leaves at its default is filled in here once. */
+/** A recipe with every choice made. */
 export type Recipe = Required<Schemas["Recipe"]>;
 export type Family = Schemas["FamilyOut"];
 export type InstrumentKey = Schemas["ScoreOut"]["instrument"];
 export const ALL: InstrumentKey[] = ["violin", "viola", "cello", "bass"];
 /** Puts a choice; changes of one kind (a slider that is drawn) are one step of undo. */
 export type Change = (part: Partial<Recipe>, kind?: string) => void;
-
-export const FIRST: Recipe = {
-  family: "scale",
-  tonic: "D",
-  form: "major",
-  octaves: 1,
-  direction: "up and down",
-  top_again: true,
-  pattern: "quarters",
-  meter: "4/4",
-  pickup: false,
-  bowing: "detached",
-  tempo_bpm: 66,
-  fourth_finger: "open",
-  string: "D",
-  finger: 1,
-  rung: 2,
-  rungs: [],
-  times: 1,
-  wait: false,
-  bow_part: "",
-  dynamic: "",
-  fingers: "",
-  slows: false,
-  ways: [],
-  signs: ["finger numbers", "positions and stretches", "cue words", "how it is played"],
-  registers: [],
-  seed: 1,
-  cue: [],
-  line: [],
-  bars: null,
-  pins: [],
-};
-
-export const whole = (recipe: Schemas["Recipe"]): Recipe => ({ ...FIRST, ...recipe });
 
 const NO_PINS: Recipe["pins"] = [];
 
