@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import io
+import re
+from collections.abc import Iterator
 from datetime import date
 from pathlib import Path
 
 import mido
 import pytest
 from pypdf import PdfReader
+from reportlab.graphics.shapes import Circle, Group, Shape, String
+from svglib.svglib import NoStrokePath
 
 from attentive_owl.core.exercises import (
     USUAL_SIGNS,
@@ -28,6 +32,7 @@ from attentive_owl.formats.engraving import engrave
 from attentive_owl.formats.midi import write_midi
 from attentive_owl.formats.musicxml import read_musicxml, write_musicxml
 from attentive_owl.formats.own_line import read_line
+from attentive_owl.formats.paper.notation import drawing
 from attentive_owl.formats.paper.sheet import Sheet, SheetPart, sheet_pdf
 
 RECIPE = Recipe("D", "quarter-eighths", signs=(*USUAL_SIGNS, Sign.HALF_STEPS), ways=tuple(Way))
@@ -70,6 +75,26 @@ def test_one_page_for_the_class_is_one_page_on_either_paper() -> None:
     long = Recipe("D", "sixteenths-eighths", octaves=2)
     parts = [SheetPart(build(long, key), INSTRUMENTS[key].tapes) for key in INSTRUMENTS]
     assert len(sheet(one_page=True, parts=parts).pages) == 1
+
+
+def shapes(group: Group) -> Iterator[Shape]:
+    for own in group.contents:
+        yield from shapes(own) if isinstance(own, Group) else (own,)
+
+
+def test_every_line_of_the_engraving_has_ink_and_no_sign_gets_a_second_edge() -> None:
+    """Staff lines, stems, bars, the brackets of half steps: counted in the engraver's picture, outside its glyphs."""
+    line = Recipe("D", "sixteenths-eighths", octaves=2, signs=tuple(Sign))
+    for system in engrave(build(line, "violin"), 700, signs=tuple(Sign)):
+        drawn = re.findall(
+            r"<(?:path|polygon|rect|polyline)\b", re.sub("<defs>.*?</defs>", "", system.svg, flags=re.DOTALL)
+        )
+        inked = [
+            own
+            for own in shapes(drawing(system, 500))
+            if not isinstance(own, (Circle, String, NoStrokePath)) and own.strokeColor is not None
+        ]
+        assert len(inked) == len(drawn) > 30
 
 
 def test_no_sheet_without_a_score_or_a_paper() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Mapping
 from itertools import pairwise
 
@@ -31,8 +32,10 @@ def drawing(system: System, width_pt: float) -> Drawing:
     """One system, as wide as is asked. What the pages' style sheet would say is written into the picture."""
     register()
     root = _flat(etree.fromstring(system.svg.encode()))
+    # Elements are held here: an element that nobody holds may share its place in memory with a later one.
+    everything = list(root.iter(etree.Element))
     glyphs = {id(part) for defs in root.iter(f"{_SVG}defs") for part in defs.iter()}
-    for element in root.iter(etree.Element):
+    for element in everything:
         for name in ("fill", "stroke", "color"):
             if element.get(name) == "currentColor":
                 element.set(name, _INK)
@@ -40,8 +43,12 @@ def drawing(system: System, width_pt: float) -> Drawing:
             element.set("stroke", _INK)
         if element.tag in (f"{_SVG}text", f"{_SVG}tspan"):
             element.set("font-family", _face(element))
-    renderer = SvgRenderer("score.svg")
-    found = renderer.render(root)
+    for group in list(root.iter(f"{_SVG}g")):
+        # Those that only tell what belongs together: each would cost as much as a shape, and every shape asks all that it stands in.
+        if id(group) not in glyphs and not set(group.attrib) - {"class", "id"}:
+            group.tag = "plain"
+    etree.strip_tags(root, "plain")
+    found = SvgRenderer("score.svg").render(root)
     scale = width_pt / found.width
     found.scale(scale, scale)
     found.width, found.height = width_pt, found.height * scale
@@ -110,6 +117,10 @@ def tape_lane(marks: Mapping[int, Mark | None], height_pt: float) -> Lane:
         canvas.drawCentredString(x, height_pt - 9.5, mark.colour[:1])
 
     return draw
+
+
+# Below this level it works out, of every element, what it could not use, and says it nowhere.
+logging.getLogger("svglib.svglib").setLevel(logging.INFO)
 
 
 def _known_faces() -> None:
