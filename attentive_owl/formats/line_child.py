@@ -13,7 +13,6 @@ from attentive_owl.formats.own_line import read_line
 
 # music21 takes some 200 MB for a page of notes.
 _MEMORY_BYTES = 1536 * 1024**2
-_CPU_S = 10
 
 
 def _read(path: str, name: str) -> dict[str, Any]:
@@ -24,7 +23,9 @@ def _read(path: str, name: str) -> dict[str, Any]:
 
 
 if __name__ == "__main__":
-    _path, _name = sys.argv[1:3]
+    _path, _name, _cpu_s = sys.argv[1:4]
     raise SystemExit(
-        answer(lambda: _read(_path, _name), _MEMORY_BYTES, _CPU_S, f"{_name} could not be read as a line of notes.")
+        answer(
+            lambda: _read(_path, _name), _MEMORY_BYTES, int(_cpu_s), f"{_name} could not be read as a line of notes."
+        )
     )

@@ -41,10 +41,10 @@ def read_line(path: Path, name: str) -> OwnLine:
     raise ScoreFileError(f"{name} is neither MusicXML (.musicxml, .xml, .mxl) nor MIDI (.mid).")
 
 
-def read_strangers_line(path: Path, name: str) -> OwnLine:
-    """The same in a process of its own, for files that nobody knows. Raises ScoreFileError."""
+def read_strangers_line(path: Path, name: str, cpu_s: int = 10) -> OwnLine:
+    """The same in a process of its own, which may take so many seconds, for files that nobody knows. Raises ScoreFileError."""
     try:
-        found = read_confined("attentive_owl.formats.line_child", [str(path), name], path.parent)
+        found = read_confined("attentive_owl.formats.line_child", [str(path), name, str(cpu_s)], path.parent)
     except TimeoutError as error:
         raise ScoreFileError(f"{name} took too long to read.") from error
     if "line" not in found:
