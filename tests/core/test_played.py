@@ -179,6 +179,17 @@ def test_a_forgotten_key_signature_is_never_nearly_home() -> None:
     assert own.judgement.pitch.word == "on the way"
 
 
+@pytest.mark.parametrize(("low_by", "natural"), [(0.56, True), (0.545, False)])
+def test_half_way_to_the_natural_is_no_natural(low_by: float, natural: bool) -> None:
+    """Within 45 cents of it, it is."""
+    notes = [
+        replace(own, status="wrong_pitch", heard_midi=note.midi - low_by) if note.pitch.alter else own
+        for note, own in zip(SCALE.notes, heard().chosen.notes, strict=True)
+    ]
+    own = report(Performance((HeardPass(tuple(notes), 0.0, 17.0, True),), (), 0.0, 0))
+    assert ("key_signature" in kinds(own)) == natural
+
+
 def test_slow_and_clean_is_right_and_gets_the_next_rung() -> None:
     own = judge(heard(), SCALE, Expectations(84))
     assert own.advice[0].text == "Slow and clean, every note in tune: that is just right."

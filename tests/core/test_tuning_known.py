@@ -99,6 +99,15 @@ def test_a_hand_that_puts_a_false_string_right_by_ear_is_not_blamed() -> None:
     assert all(note.home for note in own.notes)
 
 
+@pytest.mark.parametrize(("names", "by_ear"), [(("A4", "B4", "C#5"), True), (("A4", "B4", "B4"), False)])
+def test_one_finger_alone_puts_no_string_right(names: tuple[str, ...], by_ear: bool) -> None:
+    """It may have a habit that happens to make up for the string."""
+    line = Recipe("D", family="own", line=tuple(LineNote(name, "1") for name in ("D4", *names) * 4))
+    own = report(build(line, "violin"), lambda string, finger: -30 if string == "A" and finger == 0 else 0)
+    stopped = [note.tuned_cents for note in own.notes if note.string == "A" and note.finger]
+    assert stopped == pytest.approx([0.0 if by_ear else 30.0] * len(stopped), abs=0.1)
+
+
 def test_what_nobody_hears_is_nothing() -> None:
     assert kinds(report(SCALE, lambda string, finger: -11 if string == "A" else 0)) == []
     assert kinds(report(SCALE, lambda string, finger: -13 if string == "A" else 0)) == ["string:A"]
