@@ -88,6 +88,8 @@ def test_the_round(app, engine: Engine, filled: Filled, settings: Settings, viol
     seen = pupil.get(f"/api/takes/{take_id}").json
     assert seen["state"] == "checked"
     assert [n["status"] for n in seen["report"]["notes"]] == ["played"] * 16
+    # What else waits is the teacher's.
+    assert (seen["next_unmarked_id"], seen["left"], seen["need"], seen["why"]) == (None, 0, None, "")
     listed = teacher.get("/api/takes").json
     assert [t["id"] for t in listed["takes"]] == [take_id]
     assert teacher.get("/api/week").json["unmarked"] == 1
