@@ -128,6 +128,15 @@ def test_a_pass_moves_the_place_on_the_path_over_what_is_passed(teacher: Visitor
     assert [own["title"] for own in record["passed"]] == [own["title"] for own in story["passed"]]
 
 
+def test_a_path_that_was_shortened_behind_a_pupil_holds_no_pass_up(teacher: Visitor, filled: Filled) -> None:
+    path = teacher.get("/api/paths").json["paths"][0]
+    address = f"/api/pupils/{filled.pupil_id}"
+    teacher.call("PATCH", address, json={"path_id": path["id"], "path_step": len(path["steps"])})
+    shorter = {"name": path["name"], "about": path["about"], "steps": path["steps"][:2]}
+    assert teacher.call("PUT", f"/api/paths/{path['id']}", json=shorter).status_code == 200
+    assert teacher.post(f"{address}/passed", json={"recipe": path["steps"][2]["recipe"]}).status_code == 201
+
+
 def test_a_take_of_another_pupil_passes_nobody(teacher: Visitor, engine: Engine, filled: Filled) -> None:
     take = given_take(engine, filled, report(), pupil_id=filled.other_pupil_id)
     body = {"recipe": SCALE, "take_id": str(take)}
