@@ -179,6 +179,8 @@ def test_on_paper_everybody_has_a_page(teacher: Visitor, filled: Filled) -> None
     assert "About 10 minutes a day" in " ".join(text.split())
     one = teacher.get(f"/api/sheets/{sheet['id']}/paper.pdf?pupil_id={filled.pupil_id}").data
     assert len(PdfReader(io.BytesIO(one)).pages) == 1
+    nobody = teacher.get(f"/api/sheets/{begin(teacher)['id']}/paper.pdf")
+    assert (nobody.status_code, nobody.json["error"]) == (422, "There is nothing on the sheet for anybody yet.")
 
 
 def test_another_studio_sees_no_sheet(app: Any, engine: Engine, settings: Settings, teacher: Visitor) -> None:
