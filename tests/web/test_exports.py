@@ -8,6 +8,7 @@ import io
 import json
 import uuid
 import zipfile
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -268,6 +269,25 @@ def test_a_class_and_its_pupils_on_paper(app: Any, engine: Engine, filled: Fille
     # A sign for each step and pupil (played well, not set), and below what the signs mean.
     assert "R\n" in picture.split(filled.pupil_name)[1].split("played well")[0]
     assert "played well at its tempo" in picture
+
+
+@pytest.mark.parametrize(
+    ("heard", "first", "words"),
+    [((23, 15), 15, "heard until the week of {}, and not since"), ((15, 8, 0), 15, "heard since the week of {}")],
+)
+def test_a_habit_has_its_weeks_on_paper(
+    app: Any, engine: Engine, filled: Filled, heard: tuple[int, ...], first: int, words: str
+) -> None:
+    """A take a week or so, the last one of today."""
+    low = cause("finger", finger=2, mm=3.0, towards="bridge", title="Second finger stands low")
+    for ago in (23, 15, 8, 0):
+        given_take(engine, filled, report(causes=[low] if ago in heard else []), days_ago=ago)
+    on = (datetime.now(UTC) - timedelta(days=first)).date()
+    monday = on - timedelta(days=on.weekday())
+    paper = Visitor(app).teacher(filled).get(f"/api/pupils/{filled.pupil_id}/record.pdf").data
+    text = " ".join(PdfReader(io.BytesIO(paper)).pages[0].extract_text().split())
+    when = words.format(f"{monday.day} {monday:%B}")
+    assert f"Second finger stands low: {when}, in {len(heard)} of 4 takes." in text
 
 
 def test_an_empty_class_has_no_records(app: Any, engine: Engine, filled: Filled) -> None:

@@ -89,8 +89,6 @@ def mark_together(body: ManyMarks) -> Any:
         ]
         session.add_all(given)
         session.flush()
-        for own in given:
-            session.refresh(own)
         marks = [MarkOut.model_validate(own, from_attributes=True) for own in given]
         return reply(MarkedTogether(marks=marks, left_out=len(set(body.take_ids)) - len(marks)), 201)
 
