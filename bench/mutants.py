@@ -42,8 +42,8 @@ _COVERED, _TIMED = ROOT / "var" / "mutants.coverage", ROOT / "var" / "mutants.xm
 _WAVES_S = (12.0, 60.0)
 """Seconds of tests, as they took when they were covered: most changes are seen by the first few."""
 _START_S = 40.0
-_KEPT = "tests/core/test_kept.py::"
-"""What is kept of all that is built and said: it sees what the quickest tests of a line do not, so all of those that run it are run."""
+_KEPT = ("tests/core/test_kept.py::", "tests/web/test_answers.py::")
+"""What is kept of all that is built, said and answered: it sees what the quickest tests of a line do not, so all of those that run it are run."""
 _WIRE = "tests/web/test_workshop.py::test_the_openapi_document_is_valid_and_what_is_committed"
 _LEFT_OUT = re.compile(r"Variable|RemoveDecorator|ExceptionReplacer|_(Bit\w+|[RL]Shift|Is|IsNot|Invert|UAdd)$")
 """Changes that nobody makes by mistake, or that do the same."""
