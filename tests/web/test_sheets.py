@@ -156,6 +156,15 @@ def test_what_can_not_be_sent_says_why(teacher: Visitor, changes: dict[str, Any]
     assert (answer.status_code, answer.json["error"]) == (422, sentence)
 
 
+def test_only_a_draft_is_sent(teacher: Visitor) -> None:
+    sheet = begin(teacher, item())["id"]
+    template = teacher.post(f"/api/sheets/{sheet}/template", json={"name": "Often"}).json["id"]
+    assert teacher.post(f"/api/sheets/{sheet}/send").status_code == 200
+    for own, sentence in ((sheet, "This sheet was sent already."), (template, "A template is copied, then sent.")):
+        answer = teacher.post(f"/api/sheets/{own}/send")
+        assert (answer.status_code, answer.json["error"]) == (409, sentence)
+
+
 def test_an_instrument_that_can_not_play_it_is_told_and_left_out(teacher: Visitor, filled: Filled) -> None:
     e_string = {**RHYTHM, "string": "E", "pattern": "quarters"}
     sheet = begin(teacher, item(e_string))
