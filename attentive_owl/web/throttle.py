@@ -78,9 +78,8 @@ def begin(engine: Engine, secret: str, pair: Pace, subject: str, address: str, t
                     SignInAttempt.subject == key, SignInAttempt.at > now - _WINDOW, SignInAttempt.what != what
                 )
             ).one()
-            due = pace.wait_s(count)
-            if newest is not None and due > 0:
-                wait = max(wait, due - (now - newest).total_seconds())
+            if newest is not None:
+                wait = max(wait, pace.wait_s(count) - (now - newest).total_seconds())
         if wait > 0:
             seconds = ceil(wait)
             raise ProblemError(

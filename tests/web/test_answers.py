@@ -130,7 +130,8 @@ class Term:
         self.given = self.ask("POST", "assignments", {**terms, **audience})["id"]
         self.on(15)
         other = {"pupil_id": own.other_pupil_id, "assignment_id": uuid.UUID(self.given)}
-        self._take(report(good=False, home=10, wrong=("C5", "F4"), causes=[LATE]), **other)
+        wrong = self._take(report(good=False, home=10, wrong=("C5", "F4"), causes=[LATE]), **other)
+        self.ask("POST", f"takes/{wrong}/marks", {"verdict": "come_and_see_me", "remark": "Bring it on Saturday."})
         self.ids["takes"] = self._take(report(good=False, home=12, unclear=1, causes=[LOW]), felt="right")
         overruled = {"cause": LOW.key, "says": "not_so", "remark": "It was the string."}
         self.ask("POST", f"takes/{self.ids['takes']}/overrules", overruled)
@@ -203,6 +204,7 @@ ASKED = {
     ),
     "pupil": ("today", "record", "home", "home.pdf", "takes/{takes}", "assignments/{assignments}/score?width=600", "studio/settings", "own-calendar.ics"),
     "adult": ("today", "home", "record"),
+    "guest": ("today", "record"),
 }  # fmt: skip
 
 
@@ -220,6 +222,7 @@ def answered(app: Any, term: Term) -> list[str]:
     own, plain = term.filled, Plain()
     visitors = {
         "teacher": term.teacher, "pupil": Visitor(app).pupil(own), "adult": Visitor(app).pupil(own, adult=True),
+        "guest": Visitor(app).pupil(own, own.other_phrase),
     }  # fmt: skip
     found = []
     for who, addresses in ASKED.items():
