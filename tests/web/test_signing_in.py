@@ -199,6 +199,8 @@ def test_cookies_stay_on_encrypted_lines_where_there_are_such(settings: Settings
     cookies = answer.headers.getlist("Set-Cookie")
     assert cookies
     assert {"Secure" in cookie for cookie in cookies} == {secure}
+    # No script reads it, and no other site's page sends it.
+    assert all("HttpOnly" in cookie and "SameSite=Strict" in cookie for cookie in cookies)
     app.extensions["owl"].engine.dispose()
 
 

@@ -176,14 +176,19 @@ def test_the_teachers_ear_goes_before_the_check(
     first = teacher.post(path, json={"note_index": 2, "says": "away"}).json
     again = teacher.post(path, json={"note_index": 2, "says": "home", "remark": "It rang."}).json
     teacher.post(path, json={"cause": "finger:2", "says": "not_so"})
+    # A word on another note leaves those on the others.
+    for index in (5, 1):
+        teacher.post(path, json={"note_index": index, "says": "missed"})
     assert first["id"] != again["id"]
     seen = pupil.get(f"/api/takes/{take_id}").json["overrules"]
-    assert [(o["note_index"], o["cause"], o["says"]) for o in seen] == [(2, None, "home"), (None, "finger:2", "not_so")]
+    assert [(o["note_index"], o["cause"], o["says"]) for o in seen] == [
+        (2, None, "home"), (None, "finger:2", "not_so"), (5, None, "missed"), (1, None, "missed")
+    ]  # fmt: skip
     assert seen[0]["teacher_name"]
     # The report itself is what the ear heard.
     assert pupil.get(f"/api/takes/{take_id}").json["report"]["notes"][2]["status"] == "played"
     assert teacher.call("DELETE", f"/api/overrules/{again['id']}").json["remark"] == "It rang."
-    assert len(teacher.get(f"/api/takes/{take_id}").json["overrules"]) == 1
+    assert len(teacher.get(f"/api/takes/{take_id}").json["overrules"]) == 3
 
 
 @pytest.mark.parametrize(
