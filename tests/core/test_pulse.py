@@ -241,6 +241,16 @@ def test_pairs_are_uneven_where_most_are_so_the_same_way(the_other_way: int, tol
     assert [cause.kind for cause in judge(take, EIGHTHS, Expectations(60)).causes] == told
 
 
+@pytest.mark.parametrize(("late_s", "told"), [(0.019, []), (0.023, ["uneven"])])
+def test_what_nobody_hears_in_fast_notes_is_not_uneven(late_s: float, told: list[str]) -> None:
+    """Sixteenths at 100: the second of each two 19 ms late is 56 to 44, and no more than that."""
+    line = tuple(LineNote(name, "1/4") for name in ("D4", "E4", "F#4", "G4") * 12)
+    score = build(Recipe("D", tempo_bpm=100, family="own", line=line), "violin")
+    late = {note.index: late_s for note in score.notes if note.index % 2}
+    take = Performance((pass_of(score, 0.6, late),), (), 0.0, 0)
+    assert [cause.kind for cause in judge(take, score, Expectations(100)).causes] == told
+
+
 def test_a_measure_in_which_a_note_was_left_out_is_not_rushed() -> None:
     """One that could not be heard surely takes nothing away from the others."""
     hurried = {n.index: -0.12 * max(0, min(n.index, 24) - 16) for n in EIGHTHS.notes}
