@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.formats.audio import AudioFileError, decode_to_flac, read_flac
+from attentive_owl.formats.audio import AudioFileError, decode_to_flac, read_flac, read_plain
 from attentive_owl.formats.musicxml import ScoreFileError, read_musicxml
 
 EXIT_REFUSED = 3
@@ -32,6 +32,8 @@ def read_score(path: Path, instrument: str | None = None) -> Score:
 def read_take(path: Path) -> tuple[NDArray[np.float32], int]:
     if not path.is_file():
         raise Sentence(f"There is no file {path.name}.")
+    if (plain := read_plain(path)) is not None:
+        return plain
     with tempfile.TemporaryDirectory() as folder:
         decoded = Path(folder, "take.flac")
         try:

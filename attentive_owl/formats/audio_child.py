@@ -12,7 +12,8 @@ from attentive_owl.formats.limits import MAX_SECONDS
 
 _MEMORY_BYTES = 2 * 1024**3
 _CPU_S = 60
-_SHORTEST_S = 0.2
+SHORTEST_S = 0.2
+LOWEST_RATE = 8000
 _MOST_BAD_SHARE = 0.05
 _NEARLY_ALL = 0.97
 _PART_ONLY = "Only a part of this file is there."
@@ -30,7 +31,7 @@ def _finite(frame: Any) -> Any:
     return clean
 
 
-def _cut_wav(source: Path) -> bool:
+def cut_wav(source: Path) -> bool:
     """Whether less sound is in a WAV than its header says: the decoder takes what is there without a word. (RIFF: chunks of a name, a
     length and as many bytes; a length of nothing or of all ones was written before the sound was known.)"""
     size = source.stat().st_size
@@ -52,7 +53,7 @@ def _decode(source: str, target: str) -> dict[str, Any]:
 
     if Path(source).stat().st_size == 0:
         raise UnusableError("This file is empty.")
-    if _cut_wav(Path(source)):
+    if cut_wav(Path(source)):
         raise UnusableError(_PART_ONLY)
     with av.open(source) as container:
         if not container.streams.audio:
@@ -61,7 +62,7 @@ def _decode(source: str, target: str) -> dict[str, Any]:
             raise UnusableError("Raw AAC files start late; please send m4a, wav or flac.")
         stream = container.streams.audio[0]
         rate = stream.rate or 48000
-        if rate < 8000:
+        if rate < LOWEST_RATE:
             raise UnusableError("This file has too little sound in it (its sample rate is under 8 kHz).")
         written = good = bad = 0
         with av.open(target, "w", format="flac") as kept:
@@ -96,7 +97,7 @@ def _decode(source: str, target: str) -> dict[str, Any]:
         raise UnusableError(_PART_ONLY)
     if bad > _MOST_BAD_SHARE * max(good, 1):
         raise UnusableError("This file is damaged.")
-    if written < _SHORTEST_S * rate:
+    if written < SHORTEST_S * rate:
         raise UnusableError("There is no sound in this file.")
     return {"duration_s": written / rate, "sample_rate": rate}
 

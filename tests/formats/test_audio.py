@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 import soundfile
 
-from attentive_owl.formats.audio import AudioFileError, decode_to_flac, flac_bytes, read_flac
+from attentive_owl.formats.audio import AudioFileError, decode_to_flac, flac_bytes, read_flac, read_plain
 
 RATE = 48000
 CODECS = {
@@ -135,3 +135,31 @@ def test_the_decoder_has_a_memory_limit_of_its_own(tmp_path: Path, monkeypatch: 
     monkeypatch.setattr(confined, "_TIMEOUT_S", 0.001)
     with pytest.raises(AudioFileError, match="too long to read"):
         decode_to_flac(source, tmp_path / "a.flac")
+
+
+@pytest.mark.parametrize("ending", ["wav", "flac"])
+def test_a_plain_recording_is_read_as_it_is_decoded(tmp_path: Path, ending: str) -> None:
+    path, decoded = tmp_path / f"take.{ending}", tmp_path / "decoded.flac"
+    soundfile.write(path, tone(), RATE, subtype="PCM_16")
+    decode_to_flac(path, decoded)
+    plain = read_plain(path)
+    assert plain is not None
+    samples, rate = read_flac(decoded)
+    assert np.array_equal(plain[0], samples)
+    assert plain[1] == rate == RATE
+
+
+@pytest.mark.parametrize("kind", ["stereo", "24 bits", "Ogg", "short", "slow", "cut", "cut FLAC", "empty", "text"])
+def test_what_is_not_plain_is_left_to_the_decoder(tmp_path: Path, kind: str) -> None:
+    path = tmp_path / "take.wav"
+    own = np.stack([tone()] * 2, axis=1) if kind == "stereo" else tone(0.1) if kind == "short" else tone()
+    rate, subtype = 4000 if kind == "slow" else RATE, "PCM_24" if kind == "24 bits" else "PCM_16"
+    if kind == "Ogg":
+        soundfile.write(path, own, rate, format="OGG", subtype="VORBIS")
+    else:
+        soundfile.write(path, own, rate, format="FLAC" if kind == "cut FLAC" else "WAV", subtype=subtype)
+    if kind.startswith("cut"):
+        path.write_bytes(path.read_bytes()[: path.stat().st_size // 2])
+    elif kind in ("empty", "text"):
+        path.write_bytes(b"" if kind == "empty" else b"Dear teacher")
+    assert read_plain(path) is None
