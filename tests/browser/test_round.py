@@ -40,7 +40,7 @@ def record(page: Page) -> None:
 
 def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, open_page: OpenPage) -> None:
     teacher = open_page()
-    enter_as_teacher(teacher, site, filled)
+    enter_as_teacher(teacher, site, filled, by_hand=True)
     teacher.get_by_role("link", name="Workshop").click()
     teacher.get_by_label("Rhythm pattern").wait_for()
     for part in ("Violin", "Viola", "Cello", "Double bass"):
@@ -55,7 +55,7 @@ def test_set_practised_recorded_checked_marked_seen(site: str, filled: Filled, o
     expect(teacher.get_by_text("Set for 1 pupil")).to_be_visible()
 
     pupil = open_page(820, 1180)
-    enter_as_pupil(pupil, site, filled)
+    enter_as_pupil(pupil, site, filled, by_hand=True)
     expect(pupil.get_by_text("A major, one octave, quarters")).to_be_visible()
     section = pupil.locator("section").filter(has_text="D major, one octave, quarters")
     section.get_by_role("link", name="Play").click()
