@@ -338,6 +338,11 @@ def test_what_happens_among_strokes_on_one_pitch_is_told_as_what_it_was(name: st
     assert heard_and_named(name, seed, "simulated", LIVES[1]) == ("accepted", {name})
 
 
+def test_twelve_strokes_on_one_pitch_are_no_going_back() -> None:
+    """Some of them leave two traces: there was a going back within the run, and a rushed measure, beside the stop."""
+    assert heard_and_named("stop", 7705, "simulated", LIVES[0]) == ("accepted", {"stop"})
+
+
 def test_no_drift_is_read_off_a_pulse_that_jumps_at_every_rest() -> None:
     """Rests cut to half, on samples on which 11 of 32 strokes are guesses: what is left of the pulse bends as it likes."""
     outcome = heard_and_named("rest_short", 7136, "sampled", LIVES[0])

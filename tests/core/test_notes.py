@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Direction, Recipe, Score, build
 from attentive_owl.core.listening.alignment.observations import Emission
-from attentive_owl.core.listening.alignment.readings import line_for, pace_of
-from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.alignment.readings import idle_moves, line_for, pace_of
+from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
@@ -161,6 +161,22 @@ def test_the_note_after_the_run_has_a_say(next_s: float, came_between: bool) -> 
     after = Segment("note", 4, 5, 6, LIKE.notes[4].midi, 5.0)
     path = replace(path, events=(first, second, odd, replace(long, stop=5), after))
     assert (free_intruders(path, at, LIKE, beat_s=1.0) != path) == came_between
+
+
+@pytest.mark.parametrize(("next_s", "idle"), [(4.0, [2]), (4.9, [2]), (5.1, []), (6.0, [])])
+def test_who_goes_back_within_one_pitch_takes_longer(next_s: float, idle: list[int]) -> None:
+    """D D E E in halves at 120, and F: the path has E E, back, and E E again. The two of them last two seconds, and as many more where it was so."""
+    line = replace(line_for(LIKE, 0), restarts=np.array([0, 2]), step_s=np.full(len(LIKE.notes), 1.0))
+    at = boundaries(0.0, 1.0, 2.0, 2.5, 3.0, 3.5, next_s, next_s + 1)
+    indices = (0, 1, 2, 3, 2, 3, 4)
+    events: list[Segment | Move] = [
+        Segment("note", index, n, n + 1, LIKE.notes[index].midi, 5.0) for n, index in enumerate(indices)
+    ]
+    events.insert(4, Move(4, 4, 2))
+    assert idle_moves(Path(tuple(events), 0.0), at, line) == idle
+    # With another pitch in between it is going back, however long it takes.
+    two = replace(line, midi=np.where(np.arange(len(line.midi)) == 3, 65, line.midi))
+    assert idle_moves(Path(tuple(events), 0.0), at, two) == []
 
 
 def test_where_one_of_like_notes_was_not_heard_nothing_is_said_of_what_came_between() -> None:

@@ -15,7 +15,7 @@ from attentive_owl.core.listening.features.metronome import ClickPulse, quieten_
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.stroke_signs import stroke_signs
 from attentive_owl.core.listening.notes.absorbing import absorb_tails, absorb_unstruck
-from attentive_owl.core.listening.notes.doubts import held_over, stroke_near
+from attentive_owl.core.listening.notes.doubts import begun_before, held_over, stroke_near
 from attentive_owl.core.listening.notes.guessed import guessed_strokes
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle_missed, settle_shifted, told_by_neither
 
@@ -88,6 +88,24 @@ def test_a_note_that_sounds_on_may_hide_the_next() -> None:
     # The tenth is another pitch: the note before it can hide it only by sounding on that.
     assert not held_over(9, heard(without=(9,), n8=Heard(8.0, 74.0, 9.9)), SCORE, 0.0)
     assert held_over(9, heard(without=(9,), n8=Heard(8.0, SCORE.notes[9].midi, 9.9)), SCORE, 0.0)
+
+
+@pytest.mark.parametrize(
+    ("begin", "end", "unsure"),
+    [
+        # Half a second of something runs up to the tenth: it may be its beginning.
+        (8.5, 9.0, {9}),
+        # Shorter, or over before the note: a knock, a word.
+        (8.85, 9.0, set()),
+        (8.3, 8.8, set()),
+        # Up to the eighth, which stands with the ninth on one pitch.
+        (6.5, 7.0, {7, 8}),
+    ],
+)
+def test_what_runs_up_to_a_note_may_be_its_beginning(begin: float, end: float, unsure: set[int]) -> None:
+    sounding = np.arange(round(begin / HOP_S), round(end / HOP_S)) * HOP_S
+    assert begun_before(heard(), SCORE, sounding) == unsure
+    assert begun_before(heard(), SCORE, np.array([])) == set()
 
 
 def test_runs_of_like_notes_side_by_side_lean_on_one_another() -> None:

@@ -53,7 +53,7 @@ from attentive_owl.core.listening.performance import (
     StrayNote,
 )
 
-EAR = "ear-15"
+EAR = "ear-16"
 """Goes up with every change that can change what is heard."""
 
 

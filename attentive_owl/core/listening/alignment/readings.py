@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score, turns_of
 from attentive_owl.core.listening.alignment.observations import Emission
 from attentive_owl.core.listening.alignment.passes import Fit, fit_of
-from attentive_owl.core.listening.alignment.viterbi import Evidence, Line, Path, Segment, decode
+from attentive_owl.core.listening.alignment.viterbi import Evidence, Line, Move, Path, Segment, decode
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 
@@ -21,6 +21,9 @@ _WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
 """Deviations of the log of a duration: before the pace is known, and after it, the narrowest first (by hand)."""
 _KEPT_SHARE = 0.8
 """Of the right notes of the widest reading: where a narrower one keeps fewer, lengths say nothing here."""
+
+_IDLE_SHARE = 0.5
+"""Of the time that is written for what would have been played twice: with less over, it was played once. By hand."""
 
 
 @dataclass(frozen=True)
@@ -143,8 +146,33 @@ def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
     for spread in (_TIGHT, _MIDDLE):
         path = decode(evidence, paced, spread)
         if _right_notes(path) >= _KEPT_SHARE * _right_notes(loose):
-            return path
+            idle = idle_moves(path, boundaries, paced)
+            return (
+                decode(evidence, replace(paced, restarts=np.setdiff1d(line.restarts, idle)), spread) if idle else path
+            )
     return loose
+
+
+def idle_moves(path: Path, boundaries: Boundaries, line: Line) -> list[int]:
+    """Indices to which the path goes back though nobody did: from within a run of notes on one pitch to its own beginning, while
+    the run takes the time that is written for it once. Strokes that left two traces make such runs longer."""
+    time = boundaries.frame * HOP_S
+    found = []
+    for place, move in enumerate(path.events):
+        if not (isinstance(move, Move) and 0 < move.target < move.origin):
+            continue
+        run = range(move.target, move.origin)
+        if len({int(midi) for midi in line.midi[run]}) > 1:
+            continue
+        before = [e for e in path.events[:place] if isinstance(e, Segment) and e.index == move.target]
+        after = [e for e in path.events[place + 1 :] if isinstance(e, Segment) and e.index >= move.origin]
+        if not before or not after:
+            continue
+        twice = float(line.step_s[run].sum())
+        once = float(line.step_s[move.target : after[0].index].sum())
+        if time[after[0].start] - time[before[-1].start] < once + _IDLE_SHARE * twice:
+            found.append(move.target)
+    return found
 
 
 def _right_notes(path: Path) -> int:

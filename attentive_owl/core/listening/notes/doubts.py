@@ -25,6 +25,8 @@ _LEAST_QUIET = 0.3
 """Probability of silence under which a frame sounds."""
 _SOUNDED_SHARE = 0.5
 """Of the missing note's time."""
+_BEGUN_S, _BREAK_S = 0.25, 0.06
+"""Sound that no note explains, for so long and with no longer break, up to where a note was heard to begin, may be that note. By hand."""
 _AHEAD_S = 0.08
 """So long before a note that was heard, a stroke is its own: onsets are refined later."""
 
@@ -92,6 +94,20 @@ def sounding_near(missing: int, heard: dict[int, T], score: Score, sounding_s: A
         return False
     inside = (sounding_s > heard[before[0]].offset_s) & (sounding_s < heard[after[0]].onset_s)
     return float(inside.sum()) * HOP_S > _SOUNDED_SHARE * pace * float(score.notes[missing].duration_beats)
+
+
+def begun_before(heard: dict[int, T], score: Score, sounding_s: Array) -> frozenset[int]:
+    """Notes that something ran up to which no note explains (`unexplained_sound`, shape (n,)): they may have begun in it. With them the
+    others of a run on one pitch: of which of them the strokes are that were heard, nobody knows."""
+    found: set[int] = set()
+    for index, item in heard.items():
+        ahead = sounding_s[sounding_s < item.onset_s]
+        ends = np.concatenate((ahead, [item.onset_s]))
+        breaks = np.flatnonzero(np.diff(ends) > _BREAK_S)
+        begin = ends[breaks[-1] + 1] if len(breaks) else ends[0]
+        if item.onset_s - begin >= _BEGUN_S:
+            found.update(like_notes(index, score))
+    return frozenset(found)
 
 
 def stroke_near(missing: int, heard: dict[int, T], score: Score, strokes_s: Array) -> bool:

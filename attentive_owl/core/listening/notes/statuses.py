@@ -14,7 +14,7 @@ from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.levels import sustained_db
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.logistic import logistic
-from attentive_owl.core.listening.notes.doubts import had_room, held_over, sounding_near, stroke_near
+from attentive_owl.core.listening.notes.doubts import begun_before, had_room, held_over, sounding_near, stroke_near
 from attentive_owl.core.listening.notes.pace import like_notes, pace_of
 from attentive_owl.core.listening.notes.pitch import LEAST_SUPPORT, RINGING_DROP_DB, Refined
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle, told_by_neither
@@ -86,6 +86,7 @@ def _pass(
     current = settle(current, score, around.tuning, strays)
     unsure = told_by_neither(current, score, around.tuning)
     faint = _faint(current, score, around.fine)
+    begun = begun_before(current, score, around.sounding_s)
     notes = []
     for note in score.notes:
         heard = current.get(note.index)
@@ -98,7 +99,8 @@ def _pass(
             )
         elif heard is not None:
             own = _heard_note(heard, note, around.tuning)
-            notes.append(replace(own, moment_sure=heard.segment.start not in around.guessed))
+            sure = heard.segment.start not in around.guessed and note.index not in begun
+            notes.append(replace(own, moment_sure=sure))
         elif reason := _why_not_missed(note, current, score, around):
             notes.append(_unclear(note, reason))
         else:
