@@ -24,6 +24,7 @@ from sqlalchemy import Engine
 
 from attentive_owl.core.exercises import Recipe
 from attentive_owl.core.instruments import INSTRUMENTS
+from attentive_owl.core.judging import ENGINE
 from attentive_owl.ops.cluster import Cluster
 from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
@@ -188,6 +189,7 @@ class Plain:
             return value
         if value.startswith("<svg"):
             return "an engraving"
+        value = value.replace(ENGINE, "the engine")
         value = _CHANCE.sub(
             "", _UUID.sub(lambda found: self.known.setdefault(found[0], f"id-{len(self.known) + 1}"), value)
         )
