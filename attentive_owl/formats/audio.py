@@ -1,4 +1,4 @@
-"""Sound files out, and in through a child process (the decoder of strangers' files never runs in ours)."""
+"""Sound files out, and in through a child process (the decoder of strangers' files never runs in ours; a plain recording of one's own is read at once)."""
 
 from __future__ import annotations
 
