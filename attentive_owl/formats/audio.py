@@ -10,9 +10,9 @@ import numpy as np
 import soundfile
 from numpy.typing import NDArray
 
-from attentive_owl.formats.audio_child import LOWEST_RATE, SHORTEST_S, cut_wav
+from attentive_owl.formats.audio_child import cut_wav
 from attentive_owl.formats.confined import read_confined
-from attentive_owl.formats.limits import MAX_SECONDS
+from attentive_owl.formats.limits import LOWEST_RATE, MAX_SECONDS, SHORTEST_S
 
 
 class AudioFileError(ValueError):
@@ -84,7 +84,7 @@ def read_flac(path_or_bytes: Path | bytes) -> tuple[NDArray[np.float32], int]:
 
 def read_plain(path: Path) -> tuple[NDArray[np.float32], int] | None:
     """Samples (n,) and rate of one's own recording, read here and now, where it is one channel of 16 bits, WAV or FLAC, and whole; None for whatever
-    else. What decoding it would give is the same, and the decoder takes as long to start as the sound to be heard."""
+    else. What decoding it would give is the same; the decoder is a process of its own, which has to start."""
     try:
         with soundfile.SoundFile(path) as file:
             fits = SHORTEST_S * file.samplerate <= file.frames <= MAX_SECONDS * file.samplerate

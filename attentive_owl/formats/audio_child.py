@@ -8,12 +8,10 @@ from pathlib import Path
 from typing import Any
 
 from attentive_owl.formats.confined import UnusableError, answer
-from attentive_owl.formats.limits import MAX_SECONDS
+from attentive_owl.formats.limits import LOWEST_RATE, MAX_SECONDS, SHORTEST_S
 
 _MEMORY_BYTES = 2 * 1024**3
 _CPU_S = 60
-SHORTEST_S = 0.2
-LOWEST_RATE = 8000
 _MOST_BAD_SHARE = 0.05
 _NEARLY_ALL = 0.97
 _PART_ONLY = "Only a part of this file is there."

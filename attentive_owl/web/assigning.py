@@ -22,7 +22,7 @@ from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visit
 from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.figures import GoBrief, goes_of_week
 from attentive_owl.web.problems import ProblemError, not_found
-from attentive_owl.web.recipes import recipe_out
+from attentive_owl.web.recipes import kept_recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import (
     AssignmentOut,
@@ -150,7 +150,7 @@ def _assignment_out(
     return AssignmentOut(
         id=assignment.id,
         title=assignment.exercise.title,
-        recipe=recipe_out(assignment.exercise.recipe),
+        recipe=kept_recipe_out(assignment.exercise.recipe),
         due_on=assignment.due_on,
         target_bpm=assignment.target_bpm,
         good_repeats=assignment.good_repeats,

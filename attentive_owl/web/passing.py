@@ -15,7 +15,7 @@ from attentive_owl.store.exercises import document_from_recipe, step_key
 from attentive_owl.store.models import LearningPath, PassedStep, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
 from attentive_owl.web.problems import ProblemError, not_found
-from attentive_owl.web.recipes import recipe_in, recipe_out
+from attentive_owl.web.recipes import kept_recipe_out, recipe_in
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import NewPassed, PassedOut, Rubric
@@ -30,7 +30,7 @@ def passed_out(own: PassedStep) -> PassedOut:
         id=own.id,
         title=own.title,
         key=own.key,
-        recipe=recipe_out(own.recipe),
+        recipe=kept_recipe_out(own.recipe),
         created_at=own.created_at,
         rubric=[Rubric(line=line, word=word) for line, word in own.rubric.items()],
         remark=own.remark,

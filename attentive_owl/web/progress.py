@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import Recipe, title
 from attentive_owl.core.planning import StepAhead, shared
-from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, step_key
+from attentive_owl.store.exercises import recipe_from_document, step_key
 from attentive_owl.store.models import LearningPath, Pupil
 from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
@@ -41,7 +41,7 @@ _PER_PAGE, _ALL = 30, 10_000
 
 
 def step_out(key: str, name: str, recipe: Recipe) -> StepOut:
-    return StepOut(key=key, title=name, recipe=recipe_out(document_from_recipe(recipe)))
+    return StepOut(key=key, title=name, recipe=recipe_out(recipe))
 
 
 @api.get("/progress", responses={200: Progress})
@@ -119,7 +119,7 @@ def together(query: ClassQuestion) -> Any:
                         title=own.title,
                         pupils=list(own.pupils),
                         heard_in=title(own.recipe),
-                        warm_up=recipe_out(document_from_recipe(own.warm_up)) if own.warm_up else None,
+                        warm_up=recipe_out(own.warm_up) if own.warm_up else None,
                         warm_up_title=title(own.warm_up) if own.warm_up else "",
                     )
                     for own in shared(one for own in heard.values() for one in own)

@@ -14,6 +14,10 @@ def recipe_in(asked: Recipe) -> exercises.Recipe:
     return recipe_from_document(asked.model_dump(mode="json"))
 
 
-def recipe_out(document: dict[str, Any]) -> Recipe:
-    """A kept recipe as it goes over the wire, also one that was kept before later choices were known."""
-    return Recipe.model_validate(document_from_recipe(recipe_from_document(document)))
+def recipe_out(recipe: exercises.Recipe) -> Recipe:
+    return Recipe.model_validate(document_from_recipe(recipe))
+
+
+def kept_recipe_out(document: dict[str, Any]) -> Recipe:
+    """Also one that was kept before later choices were known."""
+    return recipe_out(recipe_from_document(document))

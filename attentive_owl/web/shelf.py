@@ -17,7 +17,7 @@ from attentive_owl.store.paths import shipped_paths
 from attentive_owl.web.access import own_studio, teacher_only, visitor
 from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.problems import not_found
-from attentive_owl.web.recipes import recipe_in, recipe_out
+from attentive_owl.web.recipes import kept_recipe_out, recipe_in
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.recipes import Recipe
@@ -156,7 +156,7 @@ def exercise_out(exercise: Exercise, assigned: int) -> ExerciseOut:
     return ExerciseOut(
         id=exercise.id,
         title=exercise.title,
-        recipe=recipe_out(exercise.recipe),
+        recipe=kept_recipe_out(exercise.recipe),
         tags=exercise.tags,
         version=exercise.version,
         created_at=exercise.created_at,
@@ -208,5 +208,5 @@ def _path_out(path: LearningPath) -> PathOut:
         id=path.id,
         name=path.name,
         about=path.about,
-        steps=[PathStep(title=step["title"], recipe=recipe_out(step["recipe"])) for step in path.steps],
+        steps=[PathStep(title=step["title"], recipe=kept_recipe_out(step["recipe"])) for step in path.steps],
     )

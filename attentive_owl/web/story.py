@@ -13,7 +13,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.planning import FoundIn, HabitOverMonths, TakeHeard, habits_over_months, keys_and_patterns
-from attentive_owl.store.exercises import document_from_recipe, recipe_from_document
+from attentive_owl.store.exercises import recipe_from_document
 from attentive_owl.store.models import PassedStep, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only
 from attentive_owl.web.clock import StudioClock, studio_clock
@@ -59,7 +59,7 @@ def _story(standing: PupilStanding, passed: list[PassedStep], heard: list[HeardI
             StoryStep(
                 key=own.key,
                 title=own.title,
-                recipe=recipe_out(document_from_recipe(own.recipe)),
+                recipe=recipe_out(own.recipe),
                 cell=cell_out(standing, own.key, clock),
                 target_bpm=own.target_bpm,
                 goes=[_story_go(go) for go in own.goes],

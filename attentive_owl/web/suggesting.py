@@ -87,7 +87,7 @@ def suggestions(query: SuggestionsQuestion) -> Any:
                         SuggestionOut(
                             kind=one.kind,
                             title=one.title or title(one.recipe),
-                            recipe=recipe_out(document_from_recipe(one.recipe)),
+                            recipe=recipe_out(one.recipe),
                             reason=one.reason,
                         )
                         for one in suggest(so_far, partial(score_or_none, own.instrument), clock.today())

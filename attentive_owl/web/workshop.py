@@ -29,6 +29,7 @@ from attentive_owl.core.exercises import (
     Dynamic,
     Fingers,
     Insight,
+    Recipe,
     Score,
     Sign,
     Way,
@@ -161,7 +162,7 @@ def catalogue() -> Any:
             lowest_tempo_bpm=LOWEST_TEMPO_BPM,
             highest_tempo_bpm=HIGHEST_TEMPO_BPM,
             first_rung_share=FIRST_RUNG_SHARE,
-            first_recipe=recipe_out({}),
+            first_recipe=recipe_out(Recipe()),
         )
     )
 

@@ -52,7 +52,7 @@ class Term:
     """Four weeks that a teacher, three pupils and a parent have had; at the end it is a Thursday."""
 
     def __init__(self, app: Any, engine: Engine, settings: Settings, clock: Any) -> None:
-        self.app, self.engine, self.clock = app, engine, clock
+        self.engine, self.clock = engine, clock
         self.address = settings.database_url.replace("+psycopg", "")
         self.filled: Filled = fill(engine, settings)
         self.teacher = Visitor(app).teacher(self.filled)
@@ -61,10 +61,10 @@ class Term:
         self._begin()
         self._weeks()
 
-    def on(self, day: int, hour: int = 16) -> None:
+    def on(self, day: int) -> None:
         """So many days later; what the database has stamped until now was stamped on the day that was."""
         self._stamp()
-        self.clock.move_to(_BEGIN + timedelta(days=day, hours=hour - 16))
+        self.clock.move_to(_BEGIN + timedelta(days=day))
 
     def _stamp(self) -> None:
         now = datetime.now(UTC)
@@ -150,7 +150,6 @@ class Term:
         self.ask("POST", f"sheets/{sent}/send")
         self.ids["sheets"] = self.ask("POST", "sheets", {"name": "Next", "items": [item, {**item, "recipe": G}]})["id"]
         self.on(24)
-        self._stamp()
         self.ids |= {
             "pupils": str(own.pupil_id), "assignments": self.given, "classes": str(own.group_id),
         }  # fmt: skip

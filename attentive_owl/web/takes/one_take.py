@@ -15,7 +15,7 @@ from attentive_owl.store.models import Take
 from attentive_owl.web.access import own_studio, signed_in, visitor
 from attentive_owl.web.goes import LISTENED_TO
 from attentive_owl.web.problems import ProblemError
-from attentive_owl.web.recipes import recipe_out
+from attentive_owl.web.recipes import kept_recipe_out
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut
 from attentive_owl.web.schemas.common import ById, Problem
@@ -61,7 +61,7 @@ def one(path: ById) -> Any:
             TakeOut(
                 id=take.id,
                 assignment_id=take.assignment_id,
-                recipe=recipe_out(take.assignment.exercise.recipe),
+                recipe=kept_recipe_out(take.assignment.exercise.recipe),
                 pupil_id=take.pupil_id,
                 pupil_name=take.pupil.name,
                 instrument=take.pupil.instrument,

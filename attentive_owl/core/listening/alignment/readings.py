@@ -21,7 +21,6 @@ _WIDE, _MIDDLE, _TIGHT = 0.42, 0.3, 0.2
 """Deviations of the log of a duration: before the pace is known, and after it, the narrowest first (by hand)."""
 _KEPT_SHARE = 0.8
 """Of the right notes of the widest reading: where a narrower one keeps fewer, lengths say nothing here."""
-
 _IDLE_SHARE = 0.5
 """Of the time that is written for what would have been played twice: with less over, it was played once. By hand."""
 
@@ -147,9 +146,9 @@ def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
         path = decode(evidence, paced, spread)
         if _right_notes(path) >= _KEPT_SHARE * _right_notes(loose):
             idle = idle_moves(path, boundaries, paced)
-            return (
-                decode(evidence, replace(paced, restarts=np.setdiff1d(line.restarts, idle)), spread) if idle else path
-            )
+            if not idle:
+                return path
+            return decode(evidence, replace(paced, restarts=np.setdiff1d(paced.restarts, idle)), spread)
     return loose
 
 
