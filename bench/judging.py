@@ -17,6 +17,7 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
+from functools import cache
 from itertools import repeat
 from pathlib import Path
 
@@ -247,6 +248,7 @@ def performance(score: Score, habits: Habits, seed: int) -> Performance:
     return Performance((heard_pass,), (), habits.tuning_cents, habits.shift_semitones, duration_s=played.duration_s)
 
 
+@cache
 def case(name: str, seed: int) -> tuple[Score, Habits] | None:
     rng = np.random.default_rng([seed, sum(map(ord, name))])
     recipe = Recipe(

@@ -228,11 +228,11 @@ def test_call_and_response_listens_only_to_the_answers(
     lead, call_s = 0.6, float(score.notes[0].start_beats - score.start_beats) * 0.5
     answers = played(score, Habits(scatter_cents=3, timing_ms=5, lead_s=lead + call_s, tail_s=0.5))
     # What comes out of the loudspeaker is in the microphone too, as loud as the answers: a tone in every rest of the line. This
-    # microphone is a tenth of a second or so off the page's time, which a loudspeaker is not.
+    # microphone is a tenth of a second or two off the page's time where the machine is busy, which a loudspeaker is not.
     loud = tone(330, len(answers) / RATE + 1)[: len(answers)]
     for rest in score.rests:
-        first = int((lead + float(rest.start_beats - score.start_beats) * 0.5 + 0.12) * RATE)
-        last = first + int((float(rest.duration_beats) * 0.5 - 0.24) * RATE)
+        first = int((lead + float(rest.start_beats - score.start_beats) * 0.5 + 0.25) * RATE)
+        last = first + int((float(rest.duration_beats) * 0.5 - 0.5) * RATE)
         answers[first:last] += loud[first:last]
     # Whoever answers a call is with it: the sound's own silence is part of the wait (0.25 s and 0.3 s before the count).
     record(page, microphone, answers, 120, 0.55 - lead)

@@ -96,11 +96,17 @@ def test_arpeggio_and_thirds_are_the_degrees_they_say() -> None:
     assert set(steps) == {2}
 
 
-@pytest.mark.parametrize("key", INSTRUMENTS)
-@pytest.mark.parametrize("family", FAMILIES)
+@pytest.mark.parametrize(
+    ("family", "key"),
+    [
+        (family, key)
+        for place, family in enumerate(FAMILIES)
+        for key in (*INSTRUMENTS, *INSTRUMENTS)[place % 4 : place % 4 + 2]
+    ],
+)
 def test_every_family_is_heard_as_it_was_played(family: str, key: str) -> None:
-    """A simulated pupil plays it, the ear hears every note and nothing else."""
-    recipe = Recipe(family=family, line=LINE, tempo_bpm=80)
+    """A simulated pupil plays it, the ear hears every note and nothing else. On two instruments each, in turn."""
+    recipe = Recipe(family=family, line=LINE, tempo_bpm=100)
     score = build(recipe, key)
     performed = perform_score(score, Habits(scatter_cents=5, timing_ms=10), 3)
     sound = place_in_room(render(performed, key, 44100, 3)[0], 44100, Room(40, 0.2), 3)

@@ -27,8 +27,9 @@ def all_right(sound: np.ndarray, score: Score) -> Performance:
 def test_dropouts_cost_no_note(key: str) -> None:
     """20 ms of nothing now and then, as where a phone could not keep up."""
     score = build(Recipe("D", "eighths", 84), key)
+    whole = played(score, Habits(scatter_cents=5, timing_ms=10))
     for seed in range(3):
-        sound = played(score, Habits(scatter_cents=5, timing_ms=10))
+        sound = whole.copy()
         for at in np.random.default_rng(seed).uniform(0.5, len(sound) / RATE - 0.5, int(2 * len(sound) / RATE)):
             sound[int(at * RATE) : int(at * RATE) + RATE // 50] = 0.0
         all_right(sound, score)
