@@ -11,6 +11,7 @@ segment-based speech recognition", Computer Speech and Language 17, 2003.)
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -23,6 +24,8 @@ from attentive_owl.core.listening.features.novelty import Boundaries
 
 _FAR = -1e9
 """Log-probability of what can not be: finite, so that sums stay numbers."""
+_AT_ONCE = 128
+"""So many boundaries are worked out at a time."""
 _PARTIAL_OVER = 6.0
 """Log-likelihood by which an octave or a twelfth must be heard better than the note."""
 
@@ -197,23 +200,73 @@ def _summed(log: Array) -> Array:
     return np.concatenate([np.zeros((1, log.shape[1])), np.cumsum(log, axis=0)])
 
 
+@dataclass(frozen=True)
+class _Step:
+    """What it would add to step to a boundary from each of those within reach, before anything is known of what came before them."""
+
+    to: int
+    first: int
+    """The earliest boundary within reach."""
+    note: Array
+    """Log-probability of a written note, shape (to - first, kinds of note)."""
+    stray: Array
+    """Log-probability of a stray note, shape (to - first,)."""
+
+
+class _Steps:
+    """The steps to all boundaries in order. Many are worked out at once; not all, or a long take would need the memory of its
+    square. Written notes of one pitch, length and beginning are of one kind."""
+
+    def __init__(self, evidence: Evidence, line: Line, spread: float) -> None:
+        self._evidence, self._spread = evidence, spread
+        costs, attack = evidence.costs, evidence.boundaries.attack
+        self._time = evidence.boundaries.frame * HOP_S
+        self._reach_s = 2.2 * float(line.step_s.max()) + 0.6
+        self._inside = np.concatenate([[0.0], np.cumsum(costs.interior * np.log1p(-attack))])
+        repeated = np.concatenate([[False], line.midi[1:] == line.midi[:-1]])
+        floor = np.where(repeated, costs.same_pitch_attack, costs.legato_attack)
+        floor = np.where(line.slurred, 0.5, floor)
+        kinds: dict[tuple[float, ...], int] = {}
+        named = zip(evidence.own.tolist(), floor.tolist(), line.sounding_s, line.step_s, line.bowed_s, strict=True)
+        self.kind_of = np.array([kinds.setdefault(kind, len(kinds)) for kind in named])
+        """Of each written note."""
+        self._pitch, floors, *self._lengths_s = (np.array(part) for part in zip(*kinds, strict=True))
+        self._start_log = np.log(np.maximum(attack[:, None], floors[None, :]))
+        self._stray_log = costs.stray + np.log(np.maximum(attack, costs.legato_attack))
+
+    def __iter__(self) -> Iterator[_Step]:
+        count, low = len(self._time), 0
+        for begin in range(1, count, _AT_ONCE):
+            first = []
+            for at in range(begin, min(begin + _AT_ONCE, count)):
+                while self._time[at] - self._time[low] > self._reach_s and low < at - 1:
+                    low += 1
+                first.append(low)
+            yield from self._block(begin, np.array(first))
+
+    def _block(self, begin: int, first: NDArray[np.int64]) -> Iterator[_Step]:
+        at = np.arange(begin, begin + len(first))
+        row = np.concatenate([[0], np.cumsum(at - first)])
+        to = np.repeat(at, at - first)
+        start = np.arange(row[-1]) - (row[:-1] - first)[to - begin]
+        within = [self._evidence.up_to(int(one), int(low)) for one, low in zip(at, first, strict=True)]
+        heard, likeliest = (np.concatenate(part) for part in zip(*within, strict=True))
+        through = self._inside[to] - self._inside[start + 1]
+        lasting_s = self._time[to] - self._time[start]
+        fits = [_duration_log(lasting_s, length_s, self._spread) for length_s in self._lengths_s]
+        note = heard[:, self._pitch] + np.maximum.reduce(fits) + self._start_log[start] + through[:, None]
+        stray = likeliest + self._stray_log[start] + through
+        for place in range(len(at)):
+            rows = slice(row[place], row[place + 1])
+            yield _Step(int(at[place]), int(first[place]), note[rows], stray[rows])
+
+
 def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     """The likeliest path. `spread`: deviation of log-duration, about 0.4 before the tempo is known, then 0.2."""
     costs, boundaries = evidence.costs, evidence.boundaries
-    frame = boundaries.frame
-    count, notes = len(frame), len(line.midi)
-    time = frame * HOP_S
-    gaps, own = evidence.gaps, evidence.own
-    inside = np.concatenate([[0.0], np.cumsum(costs.interior * np.log1p(-boundaries.attack))])
-
-    repeated = np.concatenate([[False], line.midi[1:] == line.midi[:-1]])
-    floor = np.where(repeated, costs.same_pitch_attack, costs.legato_attack)
-    floor = np.where(line.slurred, 0.5, floor)
-    start_log = np.log(np.maximum(boundaries.attack[:, None], floor[None, :]))
-    stray_start = np.log(np.maximum(boundaries.attack, costs.legato_attack))
-    spans, span_of = np.unique(np.stack([line.sounding_s, line.step_s, line.bowed_s]), return_inverse=True)
-    span_of = span_of.reshape(3, notes)
-    reach_s = 2.2 * float(line.step_s.max()) + 0.6
+    count, notes = len(boundaries.frame), len(line.midi)
+    steps = _Steps(evidence, line, spread)
+    silent = np.diff(evidence.gaps)
 
     state = np.full((count, notes + 1), _FAR)
     gap_state = np.full((count, notes + 1), _FAR)
@@ -236,9 +289,10 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
             best_later = np.maximum.accumulate(left[::-1])[::-1]
             value = best_later[back + 1] + costs.jump
             better = np.flatnonzero(value > jumped[back])
-            best_at = notes - np.maximum.accumulate(np.where(left[::-1] >= best_later[::-1], order, 0))[::-1]
-            jumped[back[better]] = value[better]
-            jump_from[at, back[better]] = best_at[back[better] + 1]
+            if better.size:
+                best_at = notes - np.maximum.accumulate(np.where(left[::-1] >= best_later[::-1], order, 0))[::-1]
+                jumped[back[better]] = value[better]
+                jump_from[at, back[better]] = best_at[back[better] + 1]
         for behind, onward in rows_of_turns:
             value = own_state[behind] + costs.turn
             turned = value > jumped[onward]
@@ -246,47 +300,38 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
             jump_from[at, onward[turned]] = behind[turned]
         again = own_state[1:] + costs.jump
         again[-1] += costs.again - costs.jump
-        pick = int(np.argmax(again))
+        pick = int(again.argmax())
         if again[pick] > jumped[0]:
             jumped[0] = again[pick]
             jump_from[at, 0] = pick + 1
         lifted = jumped + ramp
         running = np.maximum.accumulate(lifted)
-        fresh = lifted >= running
-        skip_from[at] = np.maximum.accumulate(np.where(fresh, order, 0))
+        skip_from[at] = np.maximum.accumulate(np.where(lifted >= running, order, 0))
         state[at] = running - ramp
 
-    first = np.full(notes + 1, _FAR)
-    first[line.restarts] = costs.joined
-    first[0] = 0.0
-    close(0, first)
-    low = 0
-    for at in range(1, count):
-        while time[at] - time[low] > reach_s and low < at - 1:
-            low += 1
-        span = slice(low, at)
-        heard, likeliest = evidence.up_to(at, low)
-        through = (inside[at] - inside[low + 1 : at + 1])[:, None]
-        lasting = time[at] - time[span]
-        fit = _duration_log(lasting, spans, spread)
-        lasting_log = np.maximum(np.maximum(fit[:, span_of[0]], fit[:, span_of[1]]), fit[:, span_of[2]])
-        played = state[span, :-1] + heard[:, own] + lasting_log + start_log[span] + through
-        best = np.argmax(played, axis=0)
-        note_value = np.concatenate([[_FAR], played[best, np.arange(notes)]])
-
-        loose = likeliest + costs.stray + stray_start[span] + through[:, 0]
-        stray = state[span] + loose[:, None]
-        best_stray = np.argmax(stray, axis=0)
-        stray_value = stray[best_stray, order]
-
-        silent = gaps[at] - gaps[at - 1]
+    begin = np.full(notes + 1, _FAR)
+    begin[line.restarts] = costs.joined
+    begin[0] = 0.0
+    close(0, begin)
+    # Of a note, a stray and a gap; no note ends before the first.
+    options = np.full((3, notes + 1), _FAR)
+    starts = np.zeros((2, notes + 1), np.int64)
+    for step in steps:
+        at, before = step.to, state[step.first : step.to]
+        played = step.note.take(steps.kind_of, axis=1)
+        played += before[:, :-1]
+        best = played.argmax(axis=0)
+        options[0, 1:] = played[best, order[:-1]]
+        stray = before + step.stray[:, None]
+        best_stray = stray.argmax(axis=0)
+        options[1] = stray[best_stray, order]
         fresh_gap, longer_gap = state[at - 1] + costs.gap, gap_state[at - 1]
         gap_goes_on[at] = longer_gap >= fresh_gap
-        gap_state[at] = np.maximum(fresh_gap, longer_gap) + silent
+        options[2] = gap_state[at] = np.maximum(fresh_gap, longer_gap) + silent[at - 1]
 
-        options = np.stack([note_value, stray_value, gap_state[at]])
-        layer[at] = np.argmax(options, axis=0)
-        origin[at] = low + np.where(layer[at] == 0, np.concatenate([[0], best]), best_stray)
+        starts[0, 1:], starts[1] = best, best_stray
+        layer[at] = options.argmax(axis=0)
+        origin[at] = step.first + starts[np.minimum(layer[at], 1), order]
         close(at, options.max(axis=0))
 
     missing = np.maximum(costs.missed * (notes - order), costs.unfinished)
