@@ -15,7 +15,7 @@ from attentive_owl.core.listening.features.metronome import ClickPulse, quieten_
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.stroke_signs import stroke_signs
 from attentive_owl.core.listening.notes.absorbing import absorb_tails, absorb_unstruck
-from attentive_owl.core.listening.notes.doubts import begun_before, held_over, stroke_near
+from attentive_owl.core.listening.notes.doubts import begun_before, held_over, stroke_near, taken_for_both
 from attentive_owl.core.listening.notes.guessed import guessed_strokes
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle_missed, settle_shifted, told_by_neither
 
@@ -88,6 +88,19 @@ def test_a_note_that_sounds_on_may_hide_the_next() -> None:
     # The tenth is another pitch: the note before it can hide it only by sounding on that.
     assert not held_over(9, heard(without=(9,), n8=Heard(8.0, 74.0, 9.9)), SCORE, 0.0)
     assert held_over(9, heard(without=(9,), n8=Heard(8.0, SCORE.notes[9].midi, 9.9)), SCORE, 0.0)
+
+
+def test_a_note_that_sounds_for_two_may_be_both() -> None:
+    # Of the eighth and the ninth, one pitch, one long note was heard.
+    both = Heard(7.42, 74.0, 8.95)
+    assert taken_for_both(7, heard(without=(7,), n8=both), SCORE)
+    # No longer than a note of its own.
+    assert not taken_for_both(7, heard(without=(7,), n8=Heard(7.42, 74.0, 8.8)), SCORE)
+    # Left out, and what follows played at once, however long: there was no time for it.
+    soon = {f"n{index}": Heard(index - 1.0, float(SCORE.notes[index].midi), index - 0.1) for index in range(9, 16)}
+    assert not taken_for_both(7, heard(without=(7,), n8=Heard(7.0, 74.0, 8.9), **soon), SCORE)
+    # The note after the seventh is another pitch.
+    assert not taken_for_both(6, heard(without=(6,), n7=Heard(6.4, 74.0, 8.0)), SCORE)
 
 
 @pytest.mark.parametrize(
@@ -207,6 +220,23 @@ def test_half_of_a_note_is_no_wrong_second_one(together_s: float, attack: float,
     last = events[-1]
     assert isinstance(last, Segment)
     assert last.stop == 2
+
+
+@pytest.mark.parametrize(
+    ("falls_db", "attack", "parts"),
+    [(20.0, 0.3, 1), (5.0, 0.3, 2), (20.0, 0.8, 2)],
+    ids=["rings out", "is bowed", "a sure stroke"],
+)
+def test_what_rings_out_into_a_rest_is_no_wrong_note(falls_db: float, attack: float, parts: int) -> None:
+    """After the fourth note the string rings for as long as a note; what follows is heard as the fifth, on the fourth one's pitch."""
+    frames = np.round(np.array([0.0, 1.0, 2.0]) / HOP_S).astype(int)
+    path = Path((Segment("note", 3, 0, 1, 67, 5.0), Segment("wrong", 4, 1, 2, 67, 5.0)), 0.0)
+    boundaries = Boundaries(frames, np.array([0.9, attack, 0.1]), np.zeros(3))
+    half = int(1.0 / FINE_HOP_S)
+    # At the level of the bow at first, so that the middle of it is not yet soft.
+    falling = -20.0 - falls_db * np.clip((np.arange(half + 1) / half - 0.4) / 0.4, 0.0, 1.0)
+    level = np.concatenate([np.full(half, -20.0), falling])
+    assert len(absorb_tails(path, boundaries, level, np.ones(16)).events) == parts
 
 
 @pytest.mark.parametrize(

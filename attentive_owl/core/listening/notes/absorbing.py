@@ -21,7 +21,7 @@ import numpy as np
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
-from attentive_owl.core.listening.features.levels import sustained_db
+from attentive_owl.core.listening.features.levels import FINE_HOP_S, sustained_db
 from attentive_owl.core.listening.features.novelty import SURE_STROKE, Boundaries
 from attentive_owl.core.listening.features.stroke_signs import StrokeSigns
 from attentive_owl.core.listening.notes.pace import beats_of, like_notes, neighbours, pace_of, strain
@@ -30,6 +30,9 @@ _LONGEST_OCTAVE_S = 0.2
 """A longer one was played."""
 _TAIL_DB, _ECHO_DB = 6.0, 20.0
 """Softer than the note before by so much, a wrong pitch with no stroke is its end; by so much, anything on its pitch is (by hand)."""
+_FALLS_DB, _FIRST, _LAST = 8.0, (0.0, 0.1), (0.7, 0.9)
+"""And so is one that falls so far from its first part to its last but one, as a string and a room ring out (by hand): a note that is bowed
+stays within some decibels."""
 _NO_LONGER = 1.5
 """Of the time that the first of the two should have: together they are one note up to here."""
 _LEAST_REPEATS, _WEAKER = 5, 1.5
@@ -175,10 +178,11 @@ def _stretch(place: int, events: Sequence[Segment | Move]) -> Iterator[Segment]:
 
 
 def _dies_away(before: Segment, event: Segment, boundaries: Boundaries, fine: Array) -> bool:
-    """So much softer as no stroke is; or softer, with no sure stroke, and on a pitch that was not asked for."""
+    """So much softer as no stroke is; or softer, or falling as no bow does, with no sure stroke, and on a pitch that was not asked for."""
     softer = _sustained(before, boundaries, fine) - _sustained(event, boundaries, fine)
-    wrong = event.kind == "wrong" and boundaries.attack[event.start] < SURE_STROKE
-    return softer > (_TAIL_DB if wrong else _ECHO_DB)
+    if event.kind != "wrong" or boundaries.attack[event.start] >= SURE_STROKE:
+        return softer > _ECHO_DB
+    return softer > _TAIL_DB or _falls_db(event, boundaries, fine) > _FALLS_DB
 
 
 def _is_one(before: Segment, event: Segment, boundaries: Boundaries, expected_s: Array) -> bool:
@@ -192,6 +196,16 @@ def _is_one(before: Segment, event: Segment, boundaries: Boundaries, expected_s:
 def _sustained(segment: Segment, boundaries: Boundaries, fine: Array) -> float:
     begin, end = (float(boundaries.frame[at]) * HOP_S for at in (segment.start, segment.stop))
     return sustained_db(begin, end, fine)
+
+
+def _falls_db(segment: Segment, boundaries: Boundaries, fine: Array) -> float:
+    """From the level at its beginning to that near its end."""
+    begin, end = (float(boundaries.frame[at]) * HOP_S for at in (segment.start, segment.stop))
+    at_first, at_last = (
+        fine[int((begin + low * (end - begin)) / FINE_HOP_S) : int((begin + high * (end - begin)) / FINE_HOP_S) + 1]
+        for low, high in (_FIRST, _LAST)
+    )
+    return float(at_first.mean() - at_last.mean()) if len(at_first) and len(at_last) else 0.0
 
 
 def _octave(note: Segment, stray: Segment) -> bool:

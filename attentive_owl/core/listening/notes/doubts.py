@@ -56,6 +56,18 @@ def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones:
     return heard[before[0]].offset_s - heard[before[0]].onset_s >= pace * middle
 
 
+def taken_for_both(missing: int, heard: dict[int, T], score: Score) -> bool:
+    """Whether the note after a missing one, of a run on its pitch, sounds through the missing one's time and half its own, where there was time
+    for both: both may be in it, and the bow changed without a sound."""
+    _, after = neighbours(heard, missing, missing)
+    pace, note = pace_of(heard, score), score.notes[missing]
+    if not after or pace is None or after[0] not in like_notes(missing, score) or not had_room(missing, heard, score):
+        return False
+    follows, sounds = score.notes[after[0]], heard[after[0]]
+    through = float(follows.start_beats + follows.duration_beats / 2 - note.start_beats)
+    return sounds.offset_s - sounds.onset_s >= pace * through
+
+
 def unexplained_strokes(path: Path, boundaries: Boundaries, heard: Emission) -> Array:
     """Moments (s), shape (n,), in the gaps between segments at which a stroke surely begins and sound follows."""
     bare = _between_segments(path, boundaries)[boundaries.frame]

@@ -14,7 +14,14 @@ from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.levels import sustained_db
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.logistic import logistic
-from attentive_owl.core.listening.notes.doubts import begun_before, had_room, held_over, sounding_near, stroke_near
+from attentive_owl.core.listening.notes.doubts import (
+    begun_before,
+    had_room,
+    held_over,
+    sounding_near,
+    stroke_near,
+    taken_for_both,
+)
 from attentive_owl.core.listening.notes.pace import like_notes, pace_of
 from attentive_owl.core.listening.notes.pitch import LEAST_SUPPORT, RINGING_DROP_DB, Refined
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle, told_by_neither
@@ -147,7 +154,7 @@ def _why_not_missed(note: ScoreNote, current: dict[int, Refined], score: Score, 
     if around.not_struck and len(like_notes(index, score)) > 1:
         # Where strokes on one pitch can not be heard, none of them can be missed.
         return Doubt.HELD
-    if held_over(index, current, score, around.tuning):
+    if held_over(index, current, score, around.tuning) or taken_for_both(index, current, score):
         return Doubt.HELD
     if _lost_in_a_run(note, score, current):
         return Doubt.JOINED
