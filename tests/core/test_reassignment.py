@@ -14,7 +14,7 @@ from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.metronome import ClickPulse, quieten_clicks
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.stroke_signs import stroke_signs
-from attentive_owl.core.listening.notes.absorbing import absorb_tails, absorb_unstruck
+from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_tails, absorb_unstruck
 from attentive_owl.core.listening.notes.doubts import begun_before, held_over, stroke_near, taken_for_both
 from attentive_owl.core.listening.notes.guessed import guessed_strokes
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle_missed, settle_shifted, told_by_neither
@@ -220,6 +220,27 @@ def test_half_of_a_note_is_no_wrong_second_one(together_s: float, attack: float,
     last = events[-1]
     assert isinstance(last, Segment)
     assert last.stop == 2
+
+
+@pytest.mark.parametrize(
+    ("stray_midi", "attack", "parts"),
+    [(67.6, 0.3, 2), (67.9, 0.3, 3), (67.6, 0.8, 3)],
+    ids=["one pitch", "another pitch", "a sure stroke"],
+)
+def test_a_note_half_way_between_two_of_the_grid_holds_no_note_too_many(
+    stray_midi: float, attack: float, parts: int
+) -> None:
+    """The fourth note, half a semitone high, is read now as its own key and now as the next."""
+    path = Path(
+        (Segment("note", 3, 0, 1, 67, 5.0), Segment("stray", 4, 1, 2, 68, 5.0), Segment("note", 4, 2, 3, 69, 5.0)), 0.0
+    )
+    boundaries = Boundaries(np.array([0, 100, 130, 200]), np.array([0.9, attack, 0.9, 0.1]), np.zeros(4))
+    assert absorb_held(path, boundaries) == path
+    events = absorb_held(path, boundaries, {0: 67.45, 1: stray_midi, 2: 69.0}).events
+    assert len(events) == parts
+    first = events[0]
+    assert isinstance(first, Segment)
+    assert first.stop == (2 if parts == 2 else 1)
 
 
 @pytest.mark.parametrize(

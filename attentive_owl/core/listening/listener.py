@@ -235,6 +235,10 @@ def _explained(
     path = free_intruders(path, boundaries, score, pace * 60.0 / score.tempo_bpm)
 
     refined = _refined(path, boundaries, sound, tuning, score)
+    heard_midi = {own.segment.start: own.midi for own in refined.values() if own.midi is not None}
+    held = absorb_held(path, boundaries, heard_midi)
+    if held.events != path.events:
+        path, refined = held, _refined(held, boundaries, sound, tuning, score)
     strokes_s, sounding_s = unexplained_strokes(path, boundaries, heard), unexplained_sound(path, boundaries, heard)
     places = places_of(path, signs, score) if strokes_told else []
     around = Around(

@@ -12,9 +12,10 @@ an octave to the ear that no finger played.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import takewhile
+from math import inf
 
 import numpy as np
 
@@ -28,6 +29,8 @@ from attentive_owl.core.listening.notes.pace import beats_of, like_notes, neighb
 
 _LONGEST_OCTAVE_S = 0.2
 """A longer one was played."""
+_ONE_PITCH_SEMITONES = 0.25
+"""What lies no further apart is one pitch; a finger that moves goes further (by hand)."""
 _TAIL_DB, _ECHO_DB = 6.0, 20.0
 """Softer than the note before by so much, a wrong pitch with no stroke is its end; by so much, anything on its pitch is (by hand)."""
 _FALLS_DB, _FIRST, _LAST = 8.0, (0.0, 0.1), (0.7, 0.9)
@@ -67,9 +70,10 @@ def absorb_octaves(path: Path, boundaries: Boundaries) -> Path:
     return replace(path, events=tuple(events))
 
 
-def absorb_held(path: Path, boundaries: Boundaries) -> Path:
+def absorb_held(path: Path, boundaries: Boundaries, midi: Mapping[int, float] | None = None) -> Path:
     """Gives a stray that goes over without a stroke into a written note on its own pitch to that note: it was held, and none too
-    many was played."""
+    many was played. midi: key number that was heard of what begins at a boundary, where it is known by now; a note half way between two
+    of the tuned grid is found now on the one and now on the other."""
 
     def held(before: Segment, event: Segment) -> Segment | None:
         one_is_written = (event.kind == "stray") != (before.kind == "stray")
@@ -77,7 +81,13 @@ def absorb_held(path: Path, boundaries: Boundaries) -> Path:
             return None
         return replace(before if event.kind == "stray" else event, start=before.start, stop=event.stop)
 
-    return _joined(path, held)
+    if midi is None:
+        return _joined(path, held)
+
+    def on_one_pitch(one: Segment, two: Segment) -> bool:
+        return abs(midi.get(one.start, inf) - midi.get(two.start, -inf)) <= _ONE_PITCH_SEMITONES
+
+    return _joined(path, held, on_one_pitch)
 
 
 def absorb_tails(path: Path, boundaries: Boundaries, fine: Array, expected_s: Array) -> Path:
@@ -93,14 +103,21 @@ def absorb_tails(path: Path, boundaries: Boundaries, fine: Array, expected_s: Ar
     return _joined(path, with_its_end)
 
 
-def _joined(path: Path, join: Callable[[Segment, Segment], Segment | None]) -> Path:
+def _on_one_key(one: Segment, two: Segment) -> bool:
+    return one.midi == two.midi
+
+
+def _joined(
+    path: Path,
+    join: Callable[[Segment, Segment], Segment | None],
+    on_one_pitch: Callable[[Segment, Segment], bool] = _on_one_key,
+) -> Path:
     """The path with what `join` makes of two segments on one pitch, the one straight after the other, in their place; None leaves them."""
     events: list[Segment | Move] = []
     for event in path.events:
         before, one = events[-1] if events else None, None
         if isinstance(before, Segment) and isinstance(event, Segment):
-            touch = (before.stop, before.midi) == (event.start, event.midi)
-            one = join(before, event) if touch else None
+            one = join(before, event) if before.stop == event.start and on_one_pitch(before, event) else None
         if one is None:
             events.append(event)
         else:
