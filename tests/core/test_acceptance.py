@@ -20,7 +20,7 @@ from attentive_owl.core.listening.acceptance.rhythm_mismatch import (
     split_score,
     struck_log_odds,
 )
-from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.levels import level_steps_db
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.stroke_signs import StrokeSigns, stroke_signs

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Direction, Recipe, Score, build
 from attentive_owl.core.listening.alignment.observations import Emission
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.alignment.readings import idle_moves, line_for, pace_of
-from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries

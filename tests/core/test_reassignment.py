@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from attentive_owl.core.exercises import Recipe, build
-from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.metronome import ClickPulse, quieten_clicks

@@ -16,9 +16,9 @@ from attentive_owl.core.listening.acceptance.merged_repeats import join_runs, st
 from attentive_owl.core.listening.acceptance.reasons import reason_in_the_sound
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import not_struck, other_rhythm, places_of
 from attentive_owl.core.listening.alignment.observations import Emission, emission, quiet_probability
+from attentive_owl.core.listening.alignment.path import Path, Segment
 from attentive_owl.core.listening.alignment.readings import line_for, pace_of, read
 from attentive_owl.core.listening.alignment.transposition import likely_shifts, met_by, tuning_fraction
-from attentive_owl.core.listening.alignment.viterbi import Path, Segment
 from attentive_owl.core.listening.features.extract import (
     Features,
     extract,

@@ -12,8 +12,8 @@ from attentive_owl.core.exercises import Score, lines_in
 from attentive_owl.core.listening.acceptance.likeness import NEAR_ITS_LINE
 from attentive_owl.core.listening.acceptance.melody_distance import distances
 from attentive_owl.core.listening.alignment.passes import fullest, in_one_breath, usual_frames
+from attentive_owl.core.listening.alignment.path import Path
 from attentive_owl.core.listening.alignment.readings import Reading
-from attentive_owl.core.listening.alignment.viterbi import Path
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.performance import RefusalCode
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Line, Score, line_of, lines_in, turns_of
 from attentive_owl.core.listening.acceptance.melody_distance import NEAR_SEMITONES, SLIP_COSTS, distances
 from attentive_owl.core.listening.alignment.passes import frames_of, fullest, in_one_breath, usual_frames
-from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.alignment.path import Path, Segment
 from attentive_owl.core.listening.features.frames import Array
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.pitch_candidates import CLEAR_DIP, Candidates

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.alignment.path import Path, Segment
 from attentive_owl.core.listening.features.frames import Array
 from attentive_owl.core.listening.features.stroke_signs import LEAST_ODDS, StrokeSigns
 from attentive_owl.core.listening.weights import STRUCK_WEIGHTS

@@ -8,7 +8,7 @@ from itertools import pairwise, takewhile
 
 import numpy as np
 
-from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.novelty import Boundaries
 
 _PAUSE = 0.5

@@ -11,9 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score, turns_of
+from attentive_owl.core.listening.alignment.evidence import Evidence
 from attentive_owl.core.listening.alignment.observations import Emission
 from attentive_owl.core.listening.alignment.passes import Fit, fit_of
-from attentive_owl.core.listening.alignment.viterbi import Evidence, Line, Move, Path, Segment, decode
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
+from attentive_owl.core.listening.alignment.viterbi import Line, decode
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 

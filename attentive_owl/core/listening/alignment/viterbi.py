@@ -13,49 +13,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.listening.alignment.observations import PARTIAL_SPEAKS, Emission
+from attentive_owl.core.listening.alignment.evidence import FAR, Evidence
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
-from attentive_owl.core.listening.features.novelty import Boundaries
 
-_FAR = -1e9
-"""Log-probability of what can not be: finite, so that sums stay numbers."""
 _AT_ONCE = 128
 """So many boundaries are worked out at a time."""
-_PARTIAL_OVER = 6.0
-"""Log-likelihood by which an octave or a twelfth must be heard better than the note."""
-
-
-@dataclass(frozen=True)
-class Costs:
-    """Log-probabilities of what may happen; of the order of what beginners do."""
-
-    missed: float = -6.0
-    wrong: float = -5.0
-    wrong_per_semitone: float = -0.35
-    octave: float = -8.0
-    whistle: float = -6.0
-    """A string that sounds an octave or a twelfth high all through a note, as it does under a light bow."""
-    stray: float = -8.5
-    gap: float = -1.2
-    jump: float = -9.0
-    after_silence: float = 3.0
-    """So much likelier where nothing sounds before it: who goes back mostly stops first."""
-    again: float = -4.0
-    turn: float = -10.0
-    """Turning round before the top of a line that goes up and comes down the same way."""
-    unfinished: float = -12.0
-    joined: float = -13.0
-    """Beginning at a measure further on, however many notes lie before it."""
-    legato_attack: float = 0.15
-    """Least probability of an attack where the pitch changes: a beginner's new note may glide in."""
-    same_pitch_attack: float = 0.012
-    interior: float = 0.8
-    """How much of an unexplained attack inside a note counts."""
 
 
 @dataclass(frozen=True)
@@ -76,128 +43,10 @@ class Line:
     """Rows of (how many notes are behind, index of the note with which it comes down), shape (turns, 2)."""
 
 
-@dataclass(frozen=True)
-class Segment:
-    """A piece of sound between two boundaries: a written note, one on another pitch, or none that is written."""
-
-    kind: Literal["note", "wrong", "stray"]
-    index: int
-    """Written note, or for a stray the note that was to come."""
-    start: int
-    stop: int
-    """Boundary numbers."""
-    midi: int
-    """Key number on the tuned grid."""
-    margin: float
-    """Log-likelihood of this pitch over the best other that is no neighbour (half way between two is no
-    doubt), no octave and no partial."""
-    at_partial: bool = False
-    """A right note that was heard in an octave or at a twelfth, and hardly where it is written."""
-
-
-@dataclass(frozen=True)
-class Move:
-    """A jump at a boundary: from having played up to `origin` to `target` (0: begin again; further on: turned round early)."""
-
-    boundary: int
-    origin: int
-    target: int
-
-    @property
-    def goes_back(self) -> bool:
-        return self.target < self.origin
-
-
-@dataclass(frozen=True)
-class Path:
-    events: tuple[Segment | Move, ...]
-    score: float
-
-    def passes(self) -> list[list[tuple[int, Segment | Move]]]:
-        """The events, each with its place, parted where the pupil began again from the beginning."""
-        passes: list[list[tuple[int, Segment | Move]]] = [[]]
-        for place, event in enumerate(self.events):
-            if isinstance(event, Move) and event.target == 0:
-                passes.append([])
-            else:
-                passes[-1].append((place, event))
-        return passes
-
-
 def _duration_log(seconds: Array, expected: Array, spread: float) -> Array:
     """Log-normal with straight tails: shape (segments, notes)."""
     distance = np.abs(np.log(np.maximum(seconds, 1e-3)[:, None] / expected[None, :])) / spread
     return np.where(distance < 2.5, -0.5 * distance**2, -2.5 * distance + 3.125)
-
-
-class Evidence:
-    """How well each written pitch explains the sound between any two boundaries. It holds at any pace, so one is made for
-    all decodings of a take on one grid of pitches."""
-
-    def __init__(
-        self, sound: Emission, boundaries: Boundaries, midi: NDArray[np.int64], costs: Costs | None = None
-    ) -> None:
-        self.costs = costs or Costs()
-        self.boundaries = boundaries
-        self._lowest = sound.lowest
-        frame = boundaries.frame
-        self.cumulative = _summed(sound.note_log)[frame]
-        self.gaps = _summed(sound.gap_log[:, None])[frame, 0]
-        self._column = midi - sound.lowest
-        distinct, self.own = np.unique(self._column, return_inverse=True)
-        self._written = _summed(sound.written_log(distinct))[frame]
-        self._whistled = _summed(sound.written_log(distinct, whistling=True))[frame]
-        semitones = np.arange(self.cumulative.shape[1])
-        above = semitones[None, :] - distinct[:, None]
-        away = np.abs(above)
-        self._wrong_prior = np.where(away == 0, _FAR, self.costs.wrong + self.costs.wrong_per_semitone * away)
-        # An octave or a twelfth is what an ear mistakes, not what a finger does.
-        mistaken = (away > 0) & ((away % 12 == 0) | np.isin(above, list(PARTIAL_SPEAKS)))
-        self._wrong_prior[mistaken] += self.costs.octave
-        self._before: list[tuple[int, Array, Array] | None] = [None] * len(frame)
-
-    def up_to(self, at: int, low: int) -> tuple[Array, Array]:
-        """For the sound from each of the boundaries low..at-1 to `at`: the log-likelihood of each distinct written pitch,
-        right or wrong, shape (at - low, pitches), and that of the likeliest semitone, shape (at - low,)."""
-        known = self._before[at]
-        if known is None or known[0] > low:
-            gain = self.cumulative[at] - self.cumulative[low:at]
-            wrong = (gain[:, None, :] + self._wrong_prior[None, :, :]).max(axis=2)
-            known = low, np.maximum(self._right(slice(low, at), at), wrong), gain.max(axis=1)
-            self._before[at] = known
-        return known[1][low - known[0] :], known[2][low - known[0] :]
-
-    def _right(self, start: int | slice, at: int) -> Array:
-        """Log-likelihood of each distinct written pitch, played right."""
-        steady = self._written[at] - self._written[start]
-        best: Array = np.maximum(steady, self._whistled[at] - self._whistled[start] + self.costs.whistle)
-        return best
-
-    def note(self, index: int, start: int, at: int) -> Segment:
-        """What a written note was played as between two boundaries: on its own pitch or on another."""
-        gain = self.cumulative[at] - self.cumulative[start]
-        wrong = gain + self._wrong_prior[self.own[index]]
-        other, column = int(np.argmax(wrong)), int(self._column[index])
-        right = float(self._right(start, at)[self.own[index]])
-        is_right = right >= wrong[other]
-        partials = column + np.array(list(PARTIAL_SPEAKS))
-        partials = partials[(partials >= 0) & (partials < len(gain))]
-        at_partial = bool(is_right and gain[partials].max(initial=_FAR) > gain[column] + _PARTIAL_OVER)
-        gain[column] = max(gain[column], right)
-        pick = column if is_right else other
-        return Segment(
-            "note" if is_right else "wrong", index, start, at, pick + self._lowest, _margin(gain, pick), at_partial
-        )
-
-    def stray(self, index: int, start: int, at: int) -> Segment:
-        """What sounds between two boundaries where no written note is; `index` is to come."""
-        gain = self.cumulative[at] - self.cumulative[start]
-        pick = int(np.argmax(gain))
-        return Segment("stray", index, start, at, pick + self._lowest, _margin(gain, pick))
-
-
-def _summed(log: Array) -> Array:
-    return np.concatenate([np.zeros((1, log.shape[1])), np.cumsum(log, axis=0)])
 
 
 @dataclass(frozen=True)
@@ -268,8 +117,8 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     steps = _Steps(evidence, line, spread)
     silent = np.diff(evidence.gaps)
 
-    state = np.full((count, notes + 1), _FAR)
-    gap_state = np.full((count, notes + 1), _FAR)
+    state = np.full((count, notes + 1), FAR)
+    gap_state = np.full((count, notes + 1), FAR)
     layer = np.zeros((count, notes + 1), np.int8)
     origin = np.zeros((count, notes + 1), np.int32)
     gap_goes_on = np.zeros((count, notes + 1), bool)
@@ -309,12 +158,12 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
         skip_from[at] = np.maximum.accumulate(np.where(lifted >= running, order, 0))
         state[at] = running - ramp
 
-    begin = np.full(notes + 1, _FAR)
+    begin = np.full(notes + 1, FAR)
     begin[line.restarts] = costs.joined
     begin[0] = 0.0
     close(0, begin)
     # Of a note, a stray and a gap; no note ends before the first.
-    options = np.full((3, notes + 1), _FAR)
+    options = np.full((3, notes + 1), FAR)
     starts = np.zeros((2, notes + 1), np.int64)
     for step in steps:
         at, before = step.to, state[step.first : step.to]
@@ -374,10 +223,3 @@ def _trace(
     if jump_from[0, behind] >= 0:
         behind = int(jump_from[0, behind])
     return tuple(reversed(events))
-
-
-def _margin(gain: Array, pick: int) -> float:
-    places = np.arange(len(gain))
-    apart = places - pick
-    others = gain[(np.abs(apart) > 1) & (apart != -12) & ~np.isin(apart, list(PARTIAL_SPEAKS))]
-    return float(gain[pick] - others.max())

@@ -20,7 +20,7 @@ from math import inf
 import numpy as np
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.levels import FINE_HOP_S, sustained_db
 from attentive_owl.core.listening.features.novelty import SURE_STROKE, Boundaries

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.observations import Emission
-from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.alignment.path import Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.novelty import SURE_STROKE, Boundaries
 from attentive_owl.core.listening.notes.pace import T, is_other, like_notes, neighbours, pace_of

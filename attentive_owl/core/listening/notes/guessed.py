@@ -11,7 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.alignment.viterbi import Path, Segment
+from attentive_owl.core.listening.alignment.path import Path, Segment
 from attentive_owl.core.listening.features.stroke_signs import LEAST_ODDS, StrokeSigns
 from attentive_owl.core.listening.notes.absorbing import repeats_pitch
 

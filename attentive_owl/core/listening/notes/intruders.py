@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import SURE_STROKE, Boundaries
 from attentive_owl.core.listening.notes.pace import beats_of, like_notes, strain

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from attentive_owl.core.listening.alignment.viterbi import Segment
+from attentive_owl.core.listening.alignment.path import Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.levels import CORE, FINE_HOP_S, sustained_db
 from attentive_owl.core.listening.features.pitch_candidates import Candidates

@@ -14,7 +14,7 @@ from itertools import combinations, groupby, pairwise
 import numpy as np
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.listening.alignment.viterbi import Move, Segment
+from attentive_owl.core.listening.alignment.path import Move, Segment
 from attentive_owl.core.listening.notes.pace import T, Timed, beats_of, is_other, neighbours, pace_of, strain
 
 _MOST_CHOICES = 2000

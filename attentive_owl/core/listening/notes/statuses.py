@@ -9,7 +9,7 @@ import numpy as np
 
 from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening.alignment.observations import Emission
-from attentive_owl.core.listening.alignment.viterbi import Move, Path, Segment
+from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.levels import sustained_db
 from attentive_owl.core.listening.features.recording_quality import Gate
