@@ -25,6 +25,8 @@ class BowStroke:
 
 @dataclass(frozen=True)
 class BowPlan:
+    """Where in the bow a line is played, stroke by stroke."""
+
     strokes: tuple[BowStroke, ...]
     part: str
     """The part of the bow that serves: whole bow, upper half, middle ..."""

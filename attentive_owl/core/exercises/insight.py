@@ -31,6 +31,8 @@ _FINGER_WORDS = {0: "open", 1: "first", 2: "second", 3: "third", 4: "fourth"}
 
 @dataclass(frozen=True)
 class HalfStep:
+    """Two notes a half step apart, and the fingers that touch there."""
+
     low: str
     high: str
     words: str
@@ -38,12 +40,16 @@ class HalfStep:
 
 @dataclass(frozen=True)
 class StringFrame:
+    """How the hand stands on one string."""
+
     string: str
     words: str
 
 
 @dataclass(frozen=True)
 class Insight:
+    """What a teacher looks for in a line before it is played."""
+
     signature: str
     occurring: tuple[str, ...]
     """Notes of the signature (and raised notes) that really occur."""

@@ -10,6 +10,8 @@ from attentive_owl.core.exercises.recipe import Recipe, Register
 
 @dataclass(frozen=True)
 class LearningPath:
+    """A row of exercises, each the next step after the one before."""
+
     name: str
     about: str
     steps: tuple[Recipe, ...]

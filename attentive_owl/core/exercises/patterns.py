@@ -24,6 +24,8 @@ _SIX = ("6/8",)
 
 @dataclass(frozen=True)
 class RhythmPattern:
+    """A rhythm that goes round and round, with the syllables that are spoken to it."""
+
     key: str
     name: str
     values: tuple[Fraction, ...]

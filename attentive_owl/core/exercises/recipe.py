@@ -20,12 +20,16 @@ _NAME = re.compile(r"[A-G](##|#|bb|b)?[0-8]")
 
 
 class Direction(StrEnum):
+    """Which way a line goes."""
+
     UP = "up"
     DOWN = "down"
     UP_AND_DOWN = "up and down"
 
 
 class Bowing(StrEnum):
+    """How its notes are bowed."""
+
     DETACHED = "detached"
     SLUR_2 = "slurred in twos"
     SLUR_3 = "slurred in threes"
@@ -54,6 +58,8 @@ class BowPart(StrEnum):
 
 
 class Dynamic(StrEnum):
+    """How loud a line is wanted; free where nothing is said."""
+
     FREE = ""
     PIANO = "p"
     MEZZO_PIANO = "mp"
@@ -154,6 +160,8 @@ class LineNote:
 
 @dataclass(frozen=True)
 class Recipe:
+    """What a teacher chooses; `build` makes a line for each instrument of it."""
+
     tonic: str = "D"
     pattern: str = "quarters"
     tempo_bpm: float = 72.0

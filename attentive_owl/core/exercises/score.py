@@ -61,6 +61,8 @@ class ScoreNote:
 
 @dataclass(frozen=True)
 class ScoreRest:
+    """A written silence."""
+
     index: int
     start_beats: Fraction
     duration_beats: Fraction
@@ -70,6 +72,8 @@ class ScoreRest:
 
 @dataclass(frozen=True)
 class Score:
+    """One line for one instrument, ready to be shown, played and listened for."""
+
     title: str
     instrument_key: str
     key: KeySignature

@@ -11,6 +11,8 @@ from attentive_owl.core.theory.pitch import Pitch, octaves_apart
 
 @dataclass(frozen=True)
 class OpenString:
+    """A string and the note that it sounds."""
+
     name: str
     pitch: Pitch
     """Sounding pitch."""

@@ -60,6 +60,8 @@ class FourthFinger(StrEnum):
 
 @dataclass(frozen=True)
 class FingerPlacement:
+    """The string and finger with which a note is played."""
+
     string: str
     finger: int
     """0 for an open string."""
@@ -81,6 +83,8 @@ class Wanted:
 
 @dataclass(frozen=True)
 class _Place:
+    """A placement as the search for a fingering sees it, with what it costs in itself."""
+
     placement: FingerPlacement
     string_index: int
     base: int

@@ -33,6 +33,8 @@ class Extension(StrEnum):
 
 @dataclass(frozen=True)
 class HandShape:
+    """A hand in one position, open or closed, and what its fingers reach."""
+
     extension: Extension
     reach: Reach
 

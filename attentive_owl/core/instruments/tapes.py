@@ -12,6 +12,8 @@ _NAMES = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
 
 @dataclass(frozen=True)
 class PlacedMark:
+    """A tape in its place on the fingerboard."""
+
     mark: Mark
     mm: float
     """From the nut."""

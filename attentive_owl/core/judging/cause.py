@@ -16,6 +16,8 @@ LEAST_AGREE = 0.75
 
 @dataclass(frozen=True)
 class Cause:
+    """One thing behind what was heard: a habit, or something that happened."""
+
     kind: str
     notes: tuple[int, ...]
     confidence: float

@@ -13,6 +13,8 @@ from attentive_owl.core.listening.performance import HeardNote, NoteStatus, Perf
 
 @dataclass(frozen=True)
 class Deviation:
+    """How far one note was from where it is written."""
+
     note: ScoreNote
     heard: HeardNote
     cents: float | None

@@ -55,6 +55,8 @@ class GoodGoRule:
 
 @dataclass(frozen=True)
 class Expectations:
+    """What a take is judged by."""
+
     target_bpm: float
     level: Level = LEVELS["settling"]
     temperament: Temperament = Temperament.EQUAL

@@ -15,6 +15,8 @@ _SHARPS = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
 
 @dataclass(frozen=True)
 class FirstNoteAnswer:
+    """What is said of the first note before the rest is played."""
+
     word: Literal["home", "low", "high", "another"]
     cents: float | None
     """Over its place, the tuning of its string taken off; None where it is another note."""

@@ -16,6 +16,8 @@ MOST_UNCLEAR = 1 / 3
 
 @dataclass(frozen=True)
 class GoodGo:
+    """Whether a pass is a good one."""
+
     good: bool
     reasons: tuple[str, ...]
     """Why it is not: sentences for the teacher. Empty for a good one."""

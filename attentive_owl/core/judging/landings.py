@@ -16,6 +16,8 @@ _LEAST_LANDINGS = 3
 
 @dataclass(frozen=True)
 class Landing:
+    """One place of one finger, and how it was found again each time."""
+
     string: str
     finger: int
     name: str

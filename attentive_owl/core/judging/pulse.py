@@ -49,6 +49,8 @@ _LOST_S, _LOST_SHARE = 0.1, 0.2
 
 @dataclass(frozen=True)
 class Stop:
+    """A place at which the pulse stood still."""
+
     index: int
     """The note before which the pupil stopped."""
     seconds: float
@@ -57,6 +59,8 @@ class Stop:
 
 @dataclass(frozen=True)
 class Pulse:
+    """The player's own beat, and what was played by it."""
+
     played_bpm: float
     drift_percent: float
     """Tempo at the end over the tempo at the start, less one, in per cent."""
@@ -202,6 +206,8 @@ def _moved(
 
 @dataclass(frozen=True)
 class _Fit:
+    """A beat that bends evenly, laid through the notes."""
+
     beat_s: float
     drift_percent: float
     drift_sure: bool

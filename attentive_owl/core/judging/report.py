@@ -22,6 +22,8 @@ TuningSource = Literal["open", "check"]
 
 @dataclass(frozen=True)
 class ReportRefusal:
+    """Why a take was not judged, in words for each reader."""
+
     code: RefusalCode
     title: str
     """Two or three words, for a list."""
@@ -37,6 +39,8 @@ class ReportRefusal:
 
 @dataclass(frozen=True)
 class ReportClick:
+    """A metronome that was heard."""
+
     bpm: float
     first_s: float
     clicks: int
@@ -44,6 +48,8 @@ class ReportClick:
 
 @dataclass(frozen=True)
 class ReportRecording:
+    """The recording itself: how long, how far over its noise, and what is wrong with it."""
+
     duration_s: float
     snr_db: float
     clipped_share: float
@@ -53,6 +59,8 @@ class ReportRecording:
 
 @dataclass(frozen=True)
 class ReportStop:
+    """A place at which the pulse stood still, before the note of this index."""
+
     index: int
     measure: int
     beat: float
@@ -62,12 +70,16 @@ class ReportStop:
 
 @dataclass(frozen=True)
 class TempoPoint:
+    """The tempo around one note."""
+
     index: int
     bpm: float
 
 
 @dataclass(frozen=True)
 class TempoReport:
+    """The tempo that was set and the one that was played, how it drifted, and where it stood still."""
+
     target_bpm: float
     played_bpm: float | None
     drift_percent: float | None
@@ -77,6 +89,8 @@ class TempoReport:
 
 @dataclass(frozen=True)
 class StringCertainty:
+    """How surely the tuning of a string is known, and from what."""
+
     plus_minus_cents: float
     source: TuningSource
 
@@ -96,6 +110,8 @@ class TuningReport:
 
 @dataclass(frozen=True)
 class ReportNote:
+    """One written note, and what was heard of it."""
+
     index: int
     measure: int
     beat: float
@@ -134,6 +150,8 @@ class ReportNote:
 
 @dataclass(frozen=True)
 class ReportExtra:
+    """A note that is not written, before the written one of this index."""
+
     onset_s: float
     offset_s: float
     heard_midi: float
@@ -142,12 +160,16 @@ class ReportExtra:
 
 @dataclass(frozen=True)
 class ReportRest:
+    """A written rest, and whether it was silent."""
+
     index: int
     quiet: bool
 
 
 @dataclass(frozen=True)
 class Restart:
+    """Going back: the notes before this index had been come to, and on it went from that one."""
+
     reached: int
     back_to: int
 
@@ -171,6 +193,8 @@ class ReportPass:
 
 @dataclass(frozen=True)
 class FirstNote:
+    """The note that sets all others."""
+
     cents: float | None
     home: bool
 
@@ -189,6 +213,8 @@ class ReportLanding:
 
 @dataclass(frozen=True)
 class PitchJudgement:
+    """How many notes are in tune, and how far they lie and scatter."""
+
     word: str
     home: int
     of: int
@@ -198,6 +224,8 @@ class PitchJudgement:
 
 @dataclass(frozen=True)
 class RhythmJudgement:
+    """How many notes are on time, and how far they scatter."""
+
     word: str
     home: int
     of: int
@@ -206,12 +234,16 @@ class RhythmJudgement:
 
 @dataclass(frozen=True)
 class TempoJudgement:
+    """How far the tempo is from the one that was set."""
+
     word: str
     percent: float | None
 
 
 @dataclass(frozen=True)
 class CompletenessJudgement:
+    """How much of the line was played, how often it stopped, and whether its rests were kept."""
+
     word: str
     played: int
     of: int
@@ -225,6 +257,8 @@ class CompletenessJudgement:
 
 @dataclass(frozen=True)
 class Judgement:
+    """The four sides of a take, each with its word."""
+
     pitch: PitchJudgement
     rhythm: RhythmJudgement
     tempo: TempoJudgement
@@ -233,6 +267,8 @@ class Judgement:
 
 @dataclass(frozen=True)
 class ReportCause:
+    """One thing behind what was heard, where it shows, and how sure it is."""
+
     key: str
     """What an overrule calls it."""
     kind: str
@@ -252,6 +288,8 @@ class ReportCause:
 
 @dataclass(frozen=True)
 class ReportAdvice:
+    """One sentence of advice, for each reader."""
+
     kind: AdviceKind
     text: str
     """To the child who played."""
@@ -289,6 +327,8 @@ class ReportExpectations:
 
 @dataclass(frozen=True)
 class Report:
+    """All that is said of a take."""
+
     format: str
     version: int
     engine: str

@@ -20,6 +20,8 @@ _OF_ONE_CAUSE = 2
 
 @dataclass(frozen=True)
 class Spot:
+    """A piece of a take that is worth hearing."""
+
     start_s: float
     end_s: float
     words: str

@@ -31,6 +31,8 @@ cut)."""
 
 @dataclass(frozen=True)
 class Step:
+    """From one note that was heard to the next."""
+
     index: int
     """Of the note with which it begins."""
     after: int

@@ -71,6 +71,8 @@ class WaitingTake:
 
 @dataclass(frozen=True)
 class Need:
+    """Whether a take wants a teacher's ear, and why."""
+
     kind: NeedKind
     why: str
     """For the teacher's list."""

@@ -30,6 +30,8 @@ _LEFT_CENTS = 5.0
 
 @dataclass(frozen=True)
 class StringTuning:
+    """How far one string is out, and how surely that is known."""
+
     cents: float
     """Over its place with A4 = 440."""
     uncertainty_cents: float

@@ -22,6 +22,8 @@ _ENOUGH_OF_IT = 0.4
 
 @dataclass(frozen=True)
 class OneNote:
+    """A single steady note."""
+
     midi: float
     """What sounds (A4 = 440, equal)."""
     cents: float | None

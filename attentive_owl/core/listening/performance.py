@@ -10,6 +10,8 @@ from attentive_owl.core.listening.features.metronome import ClickPulse
 
 
 class NoteStatus(StrEnum):
+    """What became of a written note."""
+
     PLAYED = "played"
     WRONG_PITCH = "wrong_pitch"
     MISSED = "missed"
@@ -74,6 +76,8 @@ class HeardNote:
 
 @dataclass(frozen=True)
 class StrayNote:
+    """A note that was heard and is not written."""
+
     onset_s: float
     offset_s: float
     heard_midi: float
@@ -101,6 +105,8 @@ class HeardPass:
 
 @dataclass(frozen=True)
 class Performance:
+    """All that was heard of a line in one take."""
+
     passes: tuple[HeardPass, ...]
     strays: tuple[StrayNote, ...]
     tuning_cents: float

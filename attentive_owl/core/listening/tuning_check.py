@@ -24,6 +24,8 @@ of frequency in the middle of the range), and a little more."""
 
 @dataclass(frozen=True)
 class StringHeard:
+    """An open string, and how far from its place it sounds."""
+
     string: str
     cents: float
     """Above its place: strings in pure fifths (fourths on the bass) from A."""

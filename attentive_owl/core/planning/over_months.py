@@ -38,6 +38,8 @@ class TakeHeard:
 
 @dataclass(frozen=True)
 class WeekOfHabit:
+    """How often a habit was found in the takes of one week."""
+
     monday: date
     takes: int
     """In which it was found."""
@@ -48,6 +50,8 @@ class WeekOfHabit:
 
 @dataclass(frozen=True)
 class HabitOverMonths:
+    """One habit, week by week."""
+
     kind: str
     title: str
     weeks: tuple[WeekOfHabit, ...]

@@ -21,6 +21,8 @@ _LATELY = timedelta(days=21)
 
 
 class State(StrEnum):
+    """Where a pupil stands on a step."""
+
     PASSED = "passed"
     READY = "ready"
     """Played well at the tempo that is set, or accepted: the teacher's word is all that is missing."""
@@ -55,6 +57,8 @@ class OnStep:
 
 @dataclass(frozen=True)
 class Standpoint:
+    """Where a pupil stands on one step of a path."""
+
     state: State
     since: date | None
     """The day it was passed, or from which on it stands still."""

@@ -61,6 +61,8 @@ class Trouble:
 
 @dataclass(frozen=True)
 class HeardTrouble:
+    """What one pupil gets wrong, and in which exercise that was heard."""
+
     pupil: str
     trouble: Trouble
     recipe: Recipe

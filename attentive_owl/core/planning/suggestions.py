@@ -27,6 +27,8 @@ _LET_REST = timedelta(days=21)
 
 
 class SuggestionKind(StrEnum):
+    """Why something might come next."""
+
     REPAIR = "repair"
     NEXT = "next"
     SURPRISE = "surprise"
@@ -45,6 +47,8 @@ class StepAhead:
 
 @dataclass(frozen=True)
 class PassedBefore:
+    """A step that was passed, and when it was last played."""
+
     step: StepAhead
     on: date
     last_played: date
@@ -52,6 +56,8 @@ class PassedBefore:
 
 @dataclass(frozen=True)
 class Suggestion:
+    """What might come next, and why."""
+
     kind: SuggestionKind
     title: str
     """Of the step; empty: named after its recipe."""

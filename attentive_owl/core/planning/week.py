@@ -62,6 +62,8 @@ class Share:
 
 @dataclass(frozen=True)
 class Day:
+    """What a pupil practises on one day."""
+
     day: date
     shares: tuple[Share, ...]
     """In the order in which they are practised; a task that has nothing on that day is not there."""

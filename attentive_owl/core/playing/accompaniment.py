@@ -18,6 +18,8 @@ _BASS_KEY = 36
 
 
 class Company(StrEnum):
+    """What plays along."""
+
     ALONE = "alone"
     CLICK = "click"
     DRONE = "drone"

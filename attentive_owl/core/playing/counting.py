@@ -12,6 +12,8 @@ _FEWEST_BEATS = 2
 
 
 class CountStyle(StrEnum):
+    """What is counted before the first note."""
+
     NUMBERS = "1 2 3 4"
     READY = "1 2 ready go"
     AND = "1 and 2 and"
@@ -20,6 +22,8 @@ class CountStyle(StrEnum):
 
 @dataclass(frozen=True)
 class CountWord:
+    """A word of the count before the first note."""
+
     at_beats: Fraction
     """Quarter notes from the beginning of the count."""
     word: str

@@ -24,6 +24,8 @@ _THIRD = 2
 
 @dataclass(frozen=True)
 class Demonstration:
+    """The sound of an exercise as it is meant."""
+
     samples: Samples
     sample_rate: int
 

@@ -9,6 +9,8 @@ from typing import Any
 
 @dataclass(frozen=True)
 class Habits:
+    """What a simulated pupil does that is not written."""
+
     tuning_cents: float = 0.0
     """The whole instrument, open strings too."""
     string_cents: Mapping[str, float] = field(default_factory=dict)

@@ -39,6 +39,8 @@ class PerformedNote:
 
 @dataclass(frozen=True)
 class Performed:
+    """What a simulated pupil plays, to the last note: the truth of a take."""
+
     notes: tuple[PerformedNote, ...]
     missed: tuple[int, ...]
     duration_s: float

@@ -12,6 +12,8 @@ Samples = NDArray[np.float32]
 
 @dataclass(frozen=True)
 class Room:
+    """What lies between the string and the file."""
+
     snr_db: float = 45.0
     """Level of the playing over the room's noise."""
     reverb_s: float = 0.0

@@ -8,6 +8,8 @@ from fractions import Fraction
 
 @dataclass(frozen=True)
 class Meter:
+    """A time signature."""
+
     beats: int = 4
     beat_unit: int = 4
 

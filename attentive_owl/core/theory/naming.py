@@ -11,6 +11,8 @@ _SYLLABLES = ("do", "re", "mi", "fa", "sol", "la", "ti")
 
 
 class NoteNames(StrEnum):
+    """How notes are called: by letters, with do on C, or with do on the tonic."""
+
     LETTERS = "letters"
     FIXED = "fixed"
     MOVABLE = "movable"

@@ -28,6 +28,8 @@ _JUST_RATIOS = {
 
 
 class Temperament(StrEnum):
+    """Where the notes of a scale lie between one another."""
+
     EQUAL = "equal"
     PYTHAGOREAN = "pythagorean"
     RINGING = "ringing"

@@ -6,6 +6,8 @@ from enum import StrEnum
 
 
 class NoteValues(StrEnum):
+    """What the lengths of notes are called."""
+
     QUARTER = "quarter"
     """whole, half, quarter, eighth, sixteenth; measure."""
     CROTCHET = "crotchet"

@@ -1771,6 +1771,7 @@ export interface components {
         BowPart: "" | "whole bow" | "lower half" | "middle of the bow" | "upper two thirds" | "at the heel" | "at the point";
         /**
          * Bowing
+         * @description How its notes are bowed.
          * @enum {string}
          */
         Bowing: "detached" | "slurred in twos" | "slurred in threes" | "slurred in fours" | "slurred in eights" | "slurred in twos with a stop" | "two short notes in one up-bow" | "staccato" | "pizzicato";
@@ -1920,10 +1921,14 @@ export interface components {
         };
         /**
          * Company
+         * @description What plays along.
          * @enum {string}
          */
         Company: "alone" | "click" | "drone" | "backing" | "calls" | "round";
-        /** CompletenessJudgement */
+        /**
+         * CompletenessJudgement
+         * @description How much of the line was played, how often it stopped, and whether its rests were kept.
+         */
         CompletenessJudgement: {
             /** Missed */
             missed: number;
@@ -1944,6 +1949,7 @@ export interface components {
         };
         /**
          * CountStyle
+         * @description What is counted before the first note.
          * @enum {string}
          */
         CountStyle: "1 2 3 4" | "1 2 ready go" | "1 and 2 and" | "4 3 2 1";
@@ -1970,6 +1976,7 @@ export interface components {
         };
         /**
          * Direction
+         * @description Which way a line goes.
          * @enum {string}
          */
         Direction: "up" | "down" | "up and down";
@@ -2009,6 +2016,7 @@ export interface components {
         };
         /**
          * Dynamic
+         * @description How loud a line is wanted; free where nothing is said.
          * @enum {string}
          */
         Dynamic: "" | "p" | "mp" | "mf" | "f";
@@ -2141,7 +2149,10 @@ export interface components {
             /** Studio */
             studio: string;
         };
-        /** FirstNote */
+        /**
+         * FirstNote
+         * @description The note that sets all others.
+         */
         FirstNote: {
             /** Cents */
             cents: number | null;
@@ -2506,7 +2517,10 @@ export interface components {
             /** Token */
             token: string;
         };
-        /** Judgement */
+        /**
+         * Judgement
+         * @description The four sides of a take, each with its word.
+         */
         Judgement: {
             completeness: components["schemas"]["CompletenessJudgement"];
             pitch: components["schemas"]["PitchJudgement"];
@@ -3061,16 +3075,19 @@ export interface components {
         };
         /**
          * NoteNames
+         * @description How notes are called: by letters, with do on C, or with do on the tonic.
          * @enum {string}
          */
         NoteNames: "letters" | "fixed" | "movable";
         /**
          * NoteStatus
+         * @description What became of a written note.
          * @enum {string}
          */
         NoteStatus: "played" | "wrong_pitch" | "missed" | "unclear";
         /**
          * NoteValues
+         * @description What the lengths of notes are called.
          * @enum {string}
          */
         NoteValues: "quarter" | "crotchet";
@@ -3333,7 +3350,10 @@ export interface components {
              */
             string: "C" | "G" | "D" | "A" | "E";
         };
-        /** PitchJudgement */
+        /**
+         * PitchJudgement
+         * @description How many notes are in tune, and how far they lie and scatter.
+         */
         PitchJudgement: {
             /** Home */
             home: number;
@@ -3834,7 +3854,10 @@ export interface components {
              */
             start?: string | "";
         };
-        /** Report */
+        /**
+         * Report
+         * @description All that is said of a take.
+         */
         Report: {
             /** Accepted */
             accepted: boolean;
@@ -3871,7 +3894,10 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** ReportAdvice */
+        /**
+         * ReportAdvice
+         * @description One sentence of advice, for each reader.
+         */
         ReportAdvice: {
             /** Cause */
             cause: number | null;
@@ -3887,7 +3913,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** ReportCause */
+        /**
+         * ReportCause
+         * @description One thing behind what was heard, where it shows, and how sure it is.
+         */
         ReportCause: {
             /** Cents */
             cents: number | null;
@@ -3918,7 +3947,10 @@ export interface components {
             /** Towards */
             towards: string | null;
         };
-        /** ReportClick */
+        /**
+         * ReportClick
+         * @description A metronome that was heard.
+         */
         ReportClick: {
             /** Bpm */
             bpm: number;
@@ -3953,7 +3985,10 @@ export interface components {
             /** Timing Ms */
             timing_ms: number;
         };
-        /** ReportExtra */
+        /**
+         * ReportExtra
+         * @description A note that is not written, before the written one of this index.
+         */
         ReportExtra: {
             /** Before */
             before: number;
@@ -3982,7 +4017,10 @@ export interface components {
             /** String */
             string: string;
         };
-        /** ReportNote */
+        /**
+         * ReportNote
+         * @description One written note, and what was heard of it.
+         */
         ReportNote: {
             /** Approach Cents */
             approach_cents: number | null;
@@ -4077,7 +4115,10 @@ export interface components {
              */
             time_home?: number | null;
         };
-        /** ReportRecording */
+        /**
+         * ReportRecording
+         * @description The recording itself: how long, how far over its noise, and what is wrong with it.
+         */
         ReportRecording: {
             /** @default null */
             click?: components["schemas"]["ReportClick"] | null;
@@ -4090,7 +4131,10 @@ export interface components {
             /** Snr Db */
             snr_db: number;
         };
-        /** ReportRefusal */
+        /**
+         * ReportRefusal
+         * @description Why a take was not judged, in words for each reader.
+         */
         ReportRefusal: {
             /**
              * Assignment
@@ -4112,14 +4156,20 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** ReportRest */
+        /**
+         * ReportRest
+         * @description A written rest, and whether it was silent.
+         */
         ReportRest: {
             /** Index */
             index: number;
             /** Quiet */
             quiet: boolean;
         };
-        /** ReportStop */
+        /**
+         * ReportStop
+         * @description A place at which the pulse stood still, before the note of this index.
+         */
         ReportStop: {
             /** Beat */
             beat: number;
@@ -4139,14 +4189,20 @@ export interface components {
             /** Start Beats */
             start_beats: number;
         };
-        /** Restart */
+        /**
+         * Restart
+         * @description Going back: the notes before this index had been come to, and on it went from that one.
+         */
         Restart: {
             /** Back To */
             back_to: number;
             /** Reached */
             reached: number;
         };
-        /** RhythmJudgement */
+        /**
+         * RhythmJudgement
+         * @description How many notes are on time, and how far they scatter.
+         */
         RhythmJudgement: {
             /** Home */
             home: number;
@@ -4627,7 +4683,10 @@ export interface components {
              */
             sound: string;
         };
-        /** Spot */
+        /**
+         * Spot
+         * @description A piece of a take that is worth hearing.
+         */
         Spot: {
             /** End S */
             end_s: number;
@@ -4675,6 +4734,7 @@ export interface components {
         };
         /**
          * State
+         * @description Where a pupil stands on a step.
          * @enum {string}
          */
         State: "passed" | "ready" | "on_the_way" | "stuck" | "not_practised" | "set" | "not_set";
@@ -4740,7 +4800,10 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** StringCertainty */
+        /**
+         * StringCertainty
+         * @description How surely the tuning of a string is known, and from what.
+         */
         StringCertainty: {
             /** Plus Minus Cents */
             plus_minus_cents: number;
@@ -4869,6 +4932,7 @@ export interface components {
         };
         /**
          * SuggestionKind
+         * @description Why something might come next.
          * @enum {string}
          */
         SuggestionKind: "repair" | "next" | "surprise" | "again";
@@ -5159,6 +5223,7 @@ export interface components {
         };
         /**
          * Temperament
+         * @description Where the notes of a scale lie between one another.
          * @enum {string}
          */
         Temperament: "equal" | "pythagorean" | "ringing" | "just";
@@ -5167,21 +5232,30 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** TempoJudgement */
+        /**
+         * TempoJudgement
+         * @description How far the tempo is from the one that was set.
+         */
         TempoJudgement: {
             /** Percent */
             percent: number | null;
             /** Word */
             word: string;
         };
-        /** TempoPoint */
+        /**
+         * TempoPoint
+         * @description The tempo around one note.
+         */
         TempoPoint: {
             /** Bpm */
             bpm: number;
             /** Index */
             index: number;
         };
-        /** TempoReport */
+        /**
+         * TempoReport
+         * @description The tempo that was set and the one that was played, how it drifted, and where it stood still.
+         */
         TempoReport: {
             /** Curve */
             curve?: components["schemas"]["TempoPoint"][];

@@ -34,6 +34,8 @@ Builder = Callable[[Recipe, Instrument, int], Sequence[Step]]
 
 @dataclass(frozen=True)
 class Family:
+    """A kind of exercise, and how its line is made."""
+
     key: str
     name: str
     group: str

@@ -91,6 +91,8 @@ Carriers = Callable[[tuple[Deviation, ...], Score], list[Carrier]]
 
 @dataclass(frozen=True)
 class Finding:
+    """A kind of cause: how it is found, and what is said of it."""
+
     kind: str
     layer: Layer
     rank: int

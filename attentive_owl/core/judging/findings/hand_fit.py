@@ -43,6 +43,8 @@ _LEAST_FOR_SINKING, _LEAST_SINKING_CENTS, _LEAST_TAU = 8, 18.0, 0.5
 
 @dataclass(frozen=True)
 class _Candidate:
+    """A habit of the hand that would explain something of what was heard."""
+
     kind: str
     finger: int | None
     notes: tuple[Deviation, ...]

@@ -20,6 +20,8 @@ from attentive_owl.core.listening.performance import RefusalCode
 
 @dataclass(frozen=True)
 class Elsewhere:
+    """Why a line that lies somewhere else is refused, and what the refusal says of it."""
+
     code: RefusalCode
     details: dict[str, Any]
 

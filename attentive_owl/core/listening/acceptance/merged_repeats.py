@@ -34,6 +34,8 @@ _NEARLY_ALL, _MOST_PITCHES = 0.9, 0.6
 
 @dataclass(frozen=True)
 class Joined:
+    """A line whose runs on one pitch are one long note each."""
+
     score: Score
     """With every fast run on one pitch as one note."""
     runs: tuple[range, ...]

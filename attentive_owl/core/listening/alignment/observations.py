@@ -29,6 +29,8 @@ _FRAME_WEIGHT = 0.35
 
 @dataclass(frozen=True)
 class Emission:
+    """How well silence, and each semitone of the tuned grid, explains each frame."""
+
     lowest: int
     """Key number of the first column."""
     pitch: Array

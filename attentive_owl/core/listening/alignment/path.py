@@ -40,6 +40,8 @@ class Move:
 
 @dataclass(frozen=True)
 class Path:
+    """The likeliest way through the line: what each piece of sound is, in order."""
+
     events: tuple[Segment | Move, ...]
     score: float
 

@@ -44,6 +44,8 @@ _UNDER_A_TICK = 0.1
 
 @dataclass(frozen=True)
 class ClickPulse:
+    """The beat of a metronome that was heard beside the playing."""
+
     bpm: float
     first_s: float
     clicks: int

@@ -156,6 +156,8 @@ def repeats_pitch(before: Segment | Move, event: Segment | Move, score: Score) -
 
 @dataclass(frozen=True)
 class _Begun:
+    """A segment, as its pace is asked for."""
+
     onset_s: float
     offset_s: float
     midi: float

@@ -39,6 +39,8 @@ LEAST_SUPPORT = 0.3
 
 @dataclass(frozen=True)
 class Refined:
+    """A segment with its own onset, end and pitch."""
+
     segment: Segment
     onset_s: float
     offset_s: float
