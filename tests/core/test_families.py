@@ -114,6 +114,12 @@ def test_every_family_is_heard_as_it_was_played(family: str, key: str) -> None:
     assert isinstance(heard, Performance)
     assert {note.status for note in heard.chosen.notes} == {"played"}
     assert heard.strays == ()
+
+
+@pytest.mark.parametrize("key", INSTRUMENTS)
+@pytest.mark.parametrize("family", FAMILIES)
+def test_every_family_has_its_notes_under_the_fingers(family: str, key: str) -> None:
+    score = build(Recipe(family=family, line=LINE), key)
     for note in score.notes:
         assert note.placement is not None
         assert score.instrument.string(note.placement.string).pitch.midi + note.placement.semitones == note.midi

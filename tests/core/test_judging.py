@@ -303,12 +303,14 @@ def test_of_several_goes_each_is_judged_and_the_best_is_shown() -> None:
 
 @pytest.mark.parametrize("name", [*HABITS, *PAIRS])
 def test_known_habits_get_just_their_cause(name: str) -> None:
-    """A part of `python -m bench.judging`; the rates over 200 seeds stand in docs/benchmark.md."""
+    """The judge alone, on what the ear would hear; `python -m bench.judging` goes from the sound to the words."""
     shown = (kinds_ for seed in range(1000, 1400) if (kinds_ := named(name, seed)) is not None)
-    found = list(islice(shown, 12))
+    # Of waits at every fourth note some lines show more than others: a share of a dozen says little.
+    takes = 24 if name == "bow_late" else 12
+    found = list(islice(shown, takes))
     wanted = set(name.split(" + ")) - {"none"}
-    assert len(found) >= 8
-    assert np.mean([wanted <= own for own in found]) >= 0.8
+    assert len(found) >= 2 * takes / 3
+    assert np.mean([wanted <= own for own in found]) >= 0.9
     # A wait at every fourth note bends the fitted pulse too: in some lines it is read as drift beside it.
     if name not in ("scatter", "bow_late"):
         assert np.mean([bool(own - wanted) for own in found]) <= 0.05

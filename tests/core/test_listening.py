@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from attentive_owl.core.exercises import FAMILIES, Bowing, Recipe, Score, build, lay_out
 from attentive_owl.core.listening import Performance, Refusal, listen
+from attentive_owl.core.listening.alignment import viterbi
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.playing.synthesis import Truth
 from attentive_owl.core.theory import KeySignature, Meter, Pitch, frequency_hz
@@ -344,6 +345,15 @@ def test_silence_after_it_changes_nothing_and_the_ear_is_deterministic() -> None
     statuses = [[n.status for n in heard(s, _SCORE).chosen.notes] for s in (_SOUND, longer)]
     assert statuses[0] == statuses[1]
     assert heard(_SOUND, _SCORE) == heard(_SOUND, _SCORE)
+
+
+@pytest.mark.parametrize("at_once", [1, 7, 100_000])
+def test_how_many_boundaries_are_worked_out_at_a_time_changes_nothing(
+    at_once: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    before = heard(_SOUND, _SCORE)
+    monkeypatch.setattr(viterbi, "_AT_ONCE", at_once)
+    assert heard(_SOUND, _SCORE) == before
 
 
 def test_wrong_shapes_and_empty_scores_are_refused_by_name() -> None:

@@ -168,7 +168,7 @@ class ReportRest:
 
 @dataclass(frozen=True)
 class Restart:
-    """Going back: the notes before this index had been come to, and on it went from that one."""
+    """Going back: `reached` notes of the line had been come to, and it went on from the one of index `back_to`."""
 
     reached: int
     back_to: int

@@ -12,7 +12,7 @@ _MAJOR_FIFTHS = {"F": -1, "C": 0, "G": 1, "D": 2, "A": 3, "E": 4, "B": 5}
 
 
 class Mode(StrEnum):
-    """Of a key signature."""
+    """Major or minor, of a key signature."""
 
     MAJOR = "major"
     MINOR = "minor"

@@ -4191,7 +4191,7 @@ export interface components {
         };
         /**
          * Restart
-         * @description Going back: the notes before this index had been come to, and on it went from that one.
+         * @description Going back: `reached` notes of the line had been come to, and it went on from the one of index `back_to`.
          */
         Restart: {
             /** Back To */

@@ -63,8 +63,8 @@ class _Step:
 
 
 class _Steps:
-    """The steps to all boundaries in order. Many are worked out at once; not all, or a long take would need the memory of its
-    square. Written notes of one pitch, length and beginning are of one kind."""
+    """The steps to all boundaries in order. Many are worked out at once, for speed; not all, or memory would grow with the length of the
+    take. Written notes of one pitch, length and beginning are of one kind."""
 
     def __init__(self, evidence: Evidence, line: Line, spread: float) -> None:
         self._evidence, self._spread = evidence, spread

@@ -1,7 +1,7 @@
 """Pieces of an alignment that are no notes of their own go to the note that they belong to.
 
-A note on the pitch of the note before that is very much softer, or wrong and softer with no stroke of its own, is the note
-before dying away; one that is wrong and hardly lengthens it, with no stroke of its own, is the note before.
+A note on the pitch of the note before that is very much softer, or wrong and softer or falling all the way with no stroke of its own, is
+the note before dying away; one that is wrong and hardly lengthens it, with no stroke of its own, is the note before.
 
 Where fewer strokes were played on one pitch than are written, an alignment that has a note to place cuts a held one in two. Where
 the strokes of the other repeats are clear, the cut is not, and the pace goes far better without it, there was none.
