@@ -49,10 +49,9 @@ def tone(hz: float, seconds: float = 8.0) -> np.ndarray:
     return (0.15 * sum(np.sin(2 * np.pi * hz * n * t) / n for n in range(1, 9))).astype(np.float32)
 
 
-def record(page: Page, microphone: Microphone, sound: np.ndarray, bpm: float, later_s: float = 0.4) -> None:
+def record(page: Page, microphone: Microphone, sound: np.ndarray, bpm: float, later_s: float = 0.05) -> None:
     """Counts in, plays, and waits until the recording has ended by itself and was listened to."""
-    # Four beats of the count, and the moment before it.
-    microphone.lay_on(sound, 4 * 60 / bpm + later_s)
+    microphone.lay_on(sound, 4 * 60 / bpm + later_s, count=True)
     page.get_by_role("button", name="Count in and record").click()
     page.get_by_text("How did it feel?").wait_for(timeout=40_000)
 
@@ -192,7 +191,7 @@ def test_without_a_network_from_opening_to_recorded(
     page.get_by_role("button", name="100", exact=True).click()
     expect(page.get_by_text("at 100", exact=True)).to_be_visible()
     expect(page.get_by_role("button", name="Count in and record")).to_be_enabled()
-    microphone.lay_on(played(build(Recipe("D", tempo_bpm=100), "violin")), 2.8)
+    microphone.lay_on(played(build(Recipe("D", tempo_bpm=100), "violin")), 2.45, count=True)
     page.get_by_role("button", name="Count in and record").click()
     expect(page.get_by_text("It is safe on this device.")).to_be_visible(timeout=40_000)
     page.get_by_role("button", name="Hand this one in").click()
@@ -227,15 +226,14 @@ def test_call_and_response_listens_only_to_the_answers(
     # The line begins with a call; what is played begins with its answer.
     lead, call_s = 0.6, float(score.notes[0].start_beats - score.start_beats) * 0.5
     answers = played(score, Habits(scatter_cents=3, timing_ms=5, lead_s=lead + call_s, tail_s=0.5))
-    # What comes out of the loudspeaker is in the microphone too, as loud as the answers: a tone in every rest of the line. This
-    # microphone is a tenth of a second or two off the page's time where the machine is busy, which a loudspeaker is not.
+    # What comes out of the loudspeaker is in the microphone too, as loud as the answers: a tone in every rest of the line.
     loud = tone(330, len(answers) / RATE + 1)[: len(answers)]
     for rest in score.rests:
-        first = int((lead + float(rest.start_beats - score.start_beats) * 0.5 + 0.25) * RATE)
-        last = first + int((float(rest.duration_beats) * 0.5 - 0.5) * RATE)
+        first = int((lead + float(rest.start_beats - score.start_beats) * 0.5 + 0.12) * RATE)
+        last = first + int((float(rest.duration_beats) * 0.5 - 0.24) * RATE)
         answers[first:last] += loud[first:last]
-    # Whoever answers a call is with it: the sound's own silence is part of the wait (0.25 s and 0.3 s before the count).
-    record(page, microphone, answers, 120, 0.55 - lead)
+    # Whoever answers a call is with it: the count is spoken 0.3 s into its sound, and the answers' own silence is part of the wait.
+    record(page, microphone, answers, 120, 0.3 - lead)
     report = listened(page)["report"]
     assert report["accepted"], report["refusal"]
     assert {note["status"] for note in report["notes"]} == {"played"}
