@@ -69,6 +69,9 @@ def rows(runs: int) -> list[str]:
         timed: dict[str, Callable[[], float]] = {
             "Python and numpy, nothing else": lambda: process(sys.executable, "-c", "import numpy"),
             "`owl --help`": lambda: process(_OWL, "--help"),
+            "the server's addresses, before they answer": lambda: process(
+                sys.executable, "-c", "import attentive_owl.web.app"
+            ),
             **{
                 f"`owl check`, {key}": lambda paths=paths: process(_OWL, "check", *map(str, paths))
                 for key, paths in files.items()

@@ -181,6 +181,8 @@ def _serve_front_end(app: OpenAPI, dist: Path) -> None:
 def openapi_document() -> dict[str, Any]:
     """The document of the interface; needs no database."""
     settings = Settings(Path(), "postgresql+psycopg://nobody@127.0.0.1/none", "memory://", "none", Path(), False)
+    for feature in _FEATURES:
+        feature.api.describe()
     return create_app(settings).api_doc
 
 

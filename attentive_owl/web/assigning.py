@@ -8,7 +8,6 @@ from collections.abc import Iterable, Mapping
 from datetime import date, timedelta
 from typing import Any, Protocol
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload, selectinload
@@ -19,6 +18,7 @@ from attentive_owl.core.theory import Temperament
 from attentive_owl.store.exercises import line_as_set, recipe_from_document
 from attentive_owl.store.models import Assignment, AssignmentPupil, ClassGroup, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.figures import GoBrief, goes_of_week
 from attentive_owl.web.problems import ProblemError, not_found
@@ -41,13 +41,7 @@ from attentive_owl.web.shown import HANDED_IN
 from attentive_owl.web.studio import marks_for, studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
 
-api = APIBlueprint(
-    "assigning",
-    __name__,
-    url_prefix="/api",
-    abp_tags=[Tag(name="assigning")],
-    abp_responses={401: Problem, 404: Problem},
-)
+api = Area("assigning", __name__, 401, 404)
 _HEARD_TWICE = 2
 """Tries at an echo by ear alone, before its notes are shown."""
 _KEPT_ON_SHOW = timedelta(days=21)

@@ -9,20 +9,19 @@ from typing import Any
 
 from flask import Flask, Response, request
 from flask_login import current_user
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from attentive_owl.store.models import AuditEntry
 from attentive_owl.web.access import house_only, own_studio
+from attentive_owl.web.areas import Area
 from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.replies import reply
 from attentive_owl.web.roles import Right
 from attentive_owl.web.schemas.calendar import PageQuestion
-from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.people import AuditLine, AuditPage, Person
 
-api = APIBlueprint("audit", __name__, url_prefix="/api", abp_tags=[Tag(name="audit")], abp_responses={401: Problem})
+api = Area("audit", __name__, 401)
 _PER_PAGE = 50
 _ONE_LINE = timedelta(minutes=10)
 _RULE = "/api/{}".format

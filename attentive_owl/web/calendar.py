@@ -11,7 +11,6 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -30,14 +29,13 @@ from attentive_owl.store.models import (
     Studio,
 )
 from attentive_owl.web.access import own_row, own_studio, pupil_only, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.calendar import BreakIn, BreakOut, CalendarOut, DueDay, LessonIn, LessonOut
-from attentive_owl.web.schemas.common import ById, Done, Problem
+from attentive_owl.web.schemas.common import ById, Done
 
-api = APIBlueprint(
-    "calendar", __name__, url_prefix="/api", abp_tags=[Tag(name="calendar")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("calendar", __name__, 401, 404)
 
 
 def _lesson_out(own: Lesson, off: frozenset[date], today: date) -> LessonOut:

@@ -9,7 +9,6 @@ from collections.abc import Iterator
 from typing import Any
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
@@ -27,6 +26,7 @@ from attentive_owl.store.archive import write_archive
 from attentive_owl.store.models import ClassGroup, Pupil, Studio, Take
 from attentive_owl.store.session import open_session
 from attentive_owl.web.access import house_only, own_row, own_studio, services, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.people.listing import active_pupils
 from attentive_owl.web.problems import ProblemError
@@ -37,9 +37,7 @@ from attentive_owl.web.shown import HANDED_IN
 from attentive_owl.web.story import stories_of
 from attentive_owl.web.summaries import TakeSummary, summaries
 
-api = APIBlueprint(
-    "exports", __name__, url_prefix="/api", abp_tags=[Tag(name="exports")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("exports", __name__, 401, 404)
 RESULT_HEADS = (
     "pupil", "instrument", "exercise", "recorded", "bars", "asked bpm", "played bpm", "state", "not judged because",
     "pitch", "rhythm", "notes at home %", "good go", "teacher", "remark",

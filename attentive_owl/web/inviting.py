@@ -7,7 +7,6 @@ import secrets
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import func, select
 
 from attentive_owl.store.erasure import erase_studio, remove_files
@@ -15,6 +14,7 @@ from attentive_owl.store.models import Invitation, Studio, Teacher
 from attentive_owl.store.passphrases import hash_secret
 from attentive_owl.store.session import open_session
 from attentive_owl.web.access import house_only, own_row, own_studio, services, visitor, visitor_for_teacher
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.roles import Rank
@@ -32,9 +32,7 @@ from attentive_owl.web.schemas.people import (
 )
 from attentive_owl.web.signing_in import leave_now, welcome
 
-api = APIBlueprint(
-    "inviting", __name__, url_prefix="/api", abp_tags=[Tag(name="inviting")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("inviting", __name__, 401, 404)
 _GOOD_FOR = timedelta(days=7)
 _WHY = "who comes by a link is nobody yet"
 

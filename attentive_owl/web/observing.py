@@ -11,7 +11,6 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from flask import Flask, Response, g, request
-from flask_openapi3 import APIBlueprint, Tag
 from prometheus_client import CollectorRegistry, Counter, Histogram, generate_latest
 from prometheus_client.core import GaugeMetricFamily, Metric
 from prometheus_client.exposition import CONTENT_TYPE_LATEST
@@ -23,12 +22,13 @@ from sqlalchemy.exc import SQLAlchemyError
 from attentive_owl.store.audio import StoreAwayError
 from attentive_owl.store.migrate import is_newest
 from attentive_owl.web.access import services
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Done, Problem
 from attentive_owl.web.schemas.observing import Readiness
 
-api = APIBlueprint("observing", __name__, url_prefix="/api", abp_tags=[Tag(name="observing")])
+api = Area("observing", __name__)
 _log = logging.getLogger("attentive_owl.requests")
 _ALIVE = "last_heartbeat > now() - interval '30 seconds'"
 _SECONDS = Histogram(

@@ -9,7 +9,6 @@ from collections.abc import Iterator
 from typing import Any
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
@@ -18,19 +17,14 @@ from attentive_owl.formats.paper.record import pupil_records_pdf
 from attentive_owl.formats.results_csv import write_csv
 from attentive_owl.store.models import Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, people_only, services
+from attentive_owl.web.areas import Area
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.exports import RESULT_HEADS, records_of, result_row
-from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.common import ById
 from attentive_owl.web.summaries import summaries
 from attentive_owl.web.takes.visible import judged, sound_is_gone
 
-api = APIBlueprint(
-    "one_pupil",
-    __name__,
-    url_prefix="/api",
-    abp_tags=[Tag(name="exports")],
-    abp_responses={401: Problem, 404: Problem},
-)
+api = Area("one_pupil", __name__, 401, 404, tag="exports")
 _ABOUT = """Everything that Attentive Owl keeps of {name}.
 
 about.txt       what is written down about the pupil

@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
 from attentive_owl.store.models import OutboxMessage
 from attentive_owl.web.access import own_row, own_studio, teacher_only
+from attentive_owl.web.areas import Area
 from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.calendar import MessageOut, OutboxPage, PageQuestion
-from attentive_owl.web.schemas.common import ById, Done, Problem
+from attentive_owl.web.schemas.common import ById, Done
 
-api = APIBlueprint(
-    "outbox", __name__, url_prefix="/api", abp_tags=[Tag(name="outbox")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("outbox", __name__, 401, 404)
 _PER_PAGE = 25
 
 

@@ -6,7 +6,6 @@ import io
 from typing import Any
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 
 from attentive_owl.core.instruments import UnplayableError
@@ -17,12 +16,13 @@ from attentive_owl.formats.paper.sheet import Sheet, SheetPart, sheet_pdf
 from attentive_owl.store.exercises import recipe_from_document, score_for
 from attentive_owl.store.models import Studio
 from attentive_owl.web.access import own_studio, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.scores import ExportQuestion, SheetQuestion
 from attentive_owl.web.studio import marks_for, studio_settings
 
-api = APIBlueprint("paper", __name__, url_prefix="/api", abp_tags=[Tag(name="paper")], abp_responses={401: Problem})
+api = Area("paper", __name__, 401)
 _KINDS = {
     "musicxml": (write_musicxml, "application/vnd.recordare.musicxml+xml", "musicxml"),
     "midi": (write_midi, "audio/midi", "mid"),

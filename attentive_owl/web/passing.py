@@ -6,7 +6,6 @@ import uuid
 from collections.abc import Sequence
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -14,15 +13,14 @@ from attentive_owl.core.exercises import title
 from attentive_owl.store.exercises import document_from_recipe, step_key
 from attentive_owl.store.models import LearningPath, PassedStep, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.recipes import kept_recipe_out, recipe_in
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import NewPassed, PassedOut, Rubric
 
-api = APIBlueprint(
-    "passing", __name__, url_prefix="/api", abp_tags=[Tag(name="passing")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("passing", __name__, 401, 404)
 
 
 def passed_out(own: PassedStep) -> PassedOut:

@@ -11,7 +11,6 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
@@ -24,6 +23,7 @@ from attentive_owl.store.calendar import studio_days_off
 from attentive_owl.store.exercises import LineAsSet, line_as_set, recipe_from_document
 from attentive_owl.store.models import Assignment, AssignmentPupil, Pupil, Take
 from attentive_owl.web.access import own_studio, pupil_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.assigning import takes_of
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.goes import standing_on_ladder
@@ -31,7 +31,6 @@ from attentive_owl.web.passing import passed_by
 from attentive_owl.web.planned import planned, week_of
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.assignments import MarkOut, Today, TodayItem
-from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.record import (
     Favourite,
     GoOnTheWay,
@@ -47,9 +46,7 @@ from attentive_owl.web.studio import checklist_for, marks_for, studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
 from attentive_owl.web.week_paper import week_paper
 
-api = APIBlueprint(
-    "practising", __name__, url_prefix="/api", abp_tags=[Tag(name="practising")], abp_responses={401: Problem}
-)
+api = Area("practising", __name__, 401)
 _SEEN_PAST_DUE = timedelta(days=7)
 _RECORD_DAYS = 84
 _MOST_GOES = 1000

@@ -6,7 +6,6 @@ from collections.abc import Iterable
 from datetime import UTC, date, datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.exercises import Recipe, title
@@ -14,12 +13,12 @@ from attentive_owl.core.planning import StepAhead, shared
 from attentive_owl.store.exercises import recipe_from_document, step_key
 from attentive_owl.store.models import LearningPath, Pupil
 from attentive_owl.web.access import own_row, own_studio, teacher_only
+from attentive_owl.web.areas import Area
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.people.listing import active_pupils, by_name, there
 from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.progress import (
     ClassQuestion,
     Progress,
@@ -32,9 +31,7 @@ from attentive_owl.web.schemas.progress import (
 from attentive_owl.web.standings import PupilStanding, StepOfPupil, cell_out, heard_lately, standings
 from attentive_owl.web.studio import studio_settings
 
-api = APIBlueprint(
-    "progress", __name__, url_prefix="/api", abp_tags=[Tag(name="progress")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("progress", __name__, 401, 404)
 
 
 _PER_PAGE, _ALL = 30, 10_000

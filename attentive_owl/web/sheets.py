@@ -8,7 +8,6 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import case, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload, selectinload
@@ -21,6 +20,7 @@ from attentive_owl.store.exercises import recipe_from_document
 from attentive_owl.store.models import Assignment, Lesson, Pupil
 from attentive_owl.store.models import WeekSheet as SheetRow
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.assigning import not_in_the_past, set_exercise
 from attentive_owl.web.clock import studio_clock
 from attentive_owl.web.paging import Page, count_of
@@ -46,9 +46,7 @@ from attentive_owl.web.schemas.sheets import (
 from attentive_owl.web.sheet_pages import page_out, pages_of, paper_of, terms_for
 from attentive_owl.web.studio import studio_settings
 
-api = APIBlueprint(
-    "sheets", __name__, url_prefix="/api", abp_tags=[Tag(name="sheets")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("sheets", __name__, 401, 404)
 _PER_PAGE = 25
 _A_WEEK = timedelta(days=7)
 _MOST_ITEMS = 12

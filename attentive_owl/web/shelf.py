@@ -6,7 +6,6 @@ import uuid
 from datetime import UTC, datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import String, cast, func, or_, select
 from sqlalchemy.orm import Session
 
@@ -15,6 +14,7 @@ from attentive_owl.store.exercises import document_from_recipe, recipe_from_docu
 from attentive_owl.store.models import Assignment, Exercise, LearningPath, Studio
 from attentive_owl.store.paths import shipped_paths
 from attentive_owl.web.access import own_studio, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.paging import Page, count_of
 from attentive_owl.web.problems import not_found
 from attentive_owl.web.recipes import kept_recipe_out, recipe_in
@@ -32,7 +32,7 @@ from attentive_owl.web.schemas.shelf import (
     ShelfQuestion,
 )
 
-api = APIBlueprint("shelf", __name__, url_prefix="/api", abp_tags=[Tag(name="shelf")], abp_responses={401: Problem})
+api = Area("shelf", __name__, 401)
 _PER_PAGE = 50
 
 

@@ -7,7 +7,6 @@ from typing import Any, Literal
 from flask import request
 from flask import session as cookie
 from flask_login import current_user, login_user, logout_user
-from flask_openapi3 import APIBlueprint, Tag
 from flask_wtf.csrf import generate_csrf
 from sqlalchemy import func, select, text
 
@@ -24,6 +23,7 @@ from attentive_owl.web.access import (
     visitor_for_pupil,
     visitor_for_teacher,
 )
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.roles import Rank
@@ -38,13 +38,7 @@ from attentive_owl.web.schemas.people import (
 )
 from attentive_owl.web.throttle import CLASS, TEACHER, Attempt, Pace, begin, was_right
 
-api = APIBlueprint(
-    "session",
-    __name__,
-    url_prefix="/api/session",
-    abp_tags=[Tag(name="session")],
-    abp_responses={400: Problem, 429: Problem},
-)
+api = Area("session", __name__, 400, 429, url_prefix="/api/session")
 _SHUT = "There is a studio here already, so this door is shut."
 _WHY = "signing in comes before a studio is known"
 

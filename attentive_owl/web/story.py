@@ -9,25 +9,23 @@ from dataclasses import asdict
 from datetime import UTC, date, datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.planning import FoundIn, HabitOverMonths, TakeHeard, habits_over_months, keys_and_patterns
 from attentive_owl.store.exercises import recipe_from_document
 from attentive_owl.store.models import PassedStep, Pupil, Take
 from attentive_owl.web.access import own_row, own_studio, teacher_only
+from attentive_owl.web.areas import Area
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.figures import Figures, HeardIn, heard_in
 from attentive_owl.web.passing import passed_by, passed_out
 from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas.common import ById, Problem
+from attentive_owl.web.schemas.common import ById
 from attentive_owl.web.schemas.progress import Habit, HabitWeek, Story, StoryGo, StoryStep
 from attentive_owl.web.standings import LOOKED_BACK, PupilStanding, cell_out, standings
 
-api = APIBlueprint(
-    "story", __name__, url_prefix="/api", abp_tags=[Tag(name="progress")], abp_responses={401: Problem, 404: Problem}
-)
+api = Area("story", __name__, 401, 404, tag="progress")
 
 
 @api.get("/pupils/<uuid:id>/story", responses={200: Story})

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from typing import Any
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 
 from attentive_owl.core.exercises import PATTERNS
@@ -16,12 +15,13 @@ from attentive_owl.formats.paper.tape_strip import tape_strip_pdf
 from attentive_owl.store.models import Pupil, Studio
 from attentive_owl.store.tapes import tapes_of
 from attentive_owl.web.access import own_studio, people_only, signed_in, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import ProblemError, not_found
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.studio import StudioSettings, TapeList, TapeOut, TapeQuestion
 
-api = APIBlueprint("studio", __name__, url_prefix="/api", abp_tags=[Tag(name="studio")], abp_responses={401: Problem})
+api = Area("studio", __name__, 401)
 
 
 def studio_settings() -> StudioSettings:

@@ -9,7 +9,6 @@ from datetime import UTC, datetime
 from functools import partial
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
@@ -19,12 +18,13 @@ from attentive_owl.core.planning import PassedBefore, PupilSoFar, StepAhead, sti
 from attentive_owl.store.exercises import document_from_recipe, recipe_from_document, score_or_none, step_key
 from attentive_owl.store.models import DeclinedSuggestion, LearningPath, Pupil
 from attentive_owl.web.access import own_row, own_studio, teacher_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.people.listing import active_pupils
 from attentive_owl.web.progress import steps_of
 from attentive_owl.web.recipes import recipe_in, recipe_out
 from attentive_owl.web.replies import reply
-from attentive_owl.web.schemas.common import ById, Done, Problem
+from attentive_owl.web.schemas.common import ById, Done
 from attentive_owl.web.schemas.progress import (
     Declined,
     SuggestionOut,
@@ -35,13 +35,7 @@ from attentive_owl.web.schemas.progress import (
 from attentive_owl.web.standings import PupilStanding, heard_lately, standings
 from attentive_owl.web.studio import studio_settings
 
-api = APIBlueprint(
-    "suggesting",
-    __name__,
-    url_prefix="/api",
-    abp_tags=[Tag(name="progress")],
-    abp_responses={401: Problem, 404: Problem},
-)
+api = Area("suggesting", __name__, 401, 404, tag="progress")
 
 
 @api.get("/suggestions", responses={200: Suggestions})

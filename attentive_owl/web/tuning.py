@@ -7,19 +7,19 @@ import wave
 from typing import Any
 
 import numpy as np
-from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 
 from attentive_owl.core.instruments import instrument, tuning_words
 from attentive_owl.core.listening import hear_open_string
 from attentive_owl.store.tuning import keep_reading
 from attentive_owl.web.access import own_studio, pupil_only, visitor
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.schemas.tuning import MomentUpload, StringReading
 
-api = APIBlueprint("tuning", __name__, url_prefix="/api", abp_tags=[Tag(name="tuning")], abp_responses={401: Problem})
+api = Area("tuning", __name__, 401)
 _LONGEST_S = 3.0
 
 

@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -54,6 +53,7 @@ from attentive_owl.formats.own_line import read_strangers_line
 from attentive_owl.store.exercises import eases_of, features_of, recipe_from_document, score_for
 from attentive_owl.store.models import Assignment, AssignmentPupil, Exercise, Pupil
 from attentive_owl.web.access import own_studio, services, signed_in, teacher_only
+from attentive_owl.web.areas import Area
 from attentive_owl.web.problems import ProblemError
 from attentive_owl.web.recipes import recipe_out
 from attentive_owl.web.replies import reply
@@ -88,9 +88,7 @@ from attentive_owl.web.schemas.scores import (
 from attentive_owl.web.scores import score_out, unpack
 from attentive_owl.web.studio import marks_for, studio_settings
 
-api = APIBlueprint(
-    "workshop", __name__, url_prefix="/api", abp_tags=[Tag(name="workshop")], abp_responses={401: Problem}
-)
+api = Area("workshop", __name__, 401)
 _DEMONSTRATION_VERSION = "3"
 _MOST_EARLIER = 40
 _LONGEST_SUFFIX = 10

@@ -20,6 +20,7 @@ from attentive_owl.settings import Settings
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.models import Pupil, Teacher
 from attentive_owl.store.session import open_session
+from attentive_owl.web.app import openapi_document
 from attentive_owl.web.audit import CHANGES_NOTHING, READS, SAID, TAKEN_BACK, line_for
 from attentive_owl.web.roles import MAY, WHY_NOT, Rank, Right
 from tests.conftest import Filled, Visitor
@@ -49,7 +50,7 @@ def wanted(app: Any) -> dict[tuple[str, str], str]:
 def test_every_route_of_the_document_asks_for_a_right(app: Any) -> None:
     document = {
         (method.upper(), path.replace("{id}", "<uuid:id>"))
-        for path, methods in app.api_doc["paths"].items()
+        for path, methods in openapi_document()["paths"].items()
         for method in methods
     }
     assert document == set(routes(app))

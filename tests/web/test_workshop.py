@@ -27,6 +27,8 @@ from attentive_owl.store.exercises import document_from_recipe, recipe_from_docu
 from attentive_owl.store.models import Take
 from attentive_owl.store.session import open_session
 from attentive_owl.web.app import openapi_document
+from attentive_owl.web.areas import Area
+from attentive_owl.web.schemas.common import Problem
 from attentive_owl.web.scores import pack, unpack
 from tests.conftest import ROOT, Filled, Visitor
 from tests.web.takes import hand_in
@@ -312,6 +314,22 @@ def test_the_openapi_document_is_valid_and_what_is_committed() -> None:
     validate(document)
     committed = json.loads((ROOT / "frontend" / "openapi.json").read_text())
     assert json.loads(json.dumps(document)) == committed, "stale: owl openapi -o frontend/openapi.json"
+
+
+def test_what_is_written_of_an_address_is_worked_out_when_it_is_asked_for_and_once() -> None:
+    area = Area("ferry", __name__, 401, tag="boats")
+
+    @area.get("/ferries", responses={200: Problem})
+    def ferries() -> Any:
+        return {}
+
+    assert not area.paths
+    area.describe()
+    written = area.paths["/api/ferries"].get
+    assert (written.tags, set(written.responses)) == (["boats"], {"200", "401"})
+    area.paths.clear()
+    area.describe()
+    assert not area.paths
 
 
 def test_the_front_end_s_types_are_those_of_the_document(tmp_path) -> None:
