@@ -13,6 +13,7 @@ from attentive_owl.core.listening.features.pitch_candidates import period_candid
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from attentive_owl.core.theory import frequency_hz
+from bench.families import make_take
 from tests.conftest import RATE
 
 FIRST_S, STEP_S, RINGS_S, SPEAKS_S = 0.5, 0.8, 0.06, 0.05
@@ -80,3 +81,34 @@ def test_the_bow_that_stops_is_not_the_stroke(key: str, tonic: str) -> None:
 def test_a_notch_of_a_few_milliseconds_is_no_dip(notch_s: float) -> None:
     """Sounds that beat against one another make deep ones long after the onset; what comes after it is no attack."""
     assert np.abs(onset_errors_ms(0, 0.0, notch_s))[1:].max() <= 15
+
+
+@pytest.mark.parametrize("rings_db", [13.0, 16.0, 19.0])
+def test_a_bow_that_stops_long_before_the_next_stroke_is_not_the_stroke(rings_db: float) -> None:
+    """One pitch again and again; 0.1 s before each stroke the bow stops at once, and the string rings on so far under it."""
+    begins = FIRST_S + STEP_S * np.arange(6)
+    time = np.arange(int(STEP_S * RATE_HZ)) / RATE_HZ
+    rings = time > STEP_S - 0.1
+    note = string(50, 0.0)[: len(time)] * np.where(rings, 10 ** (-rings_db / 20), 1.0)
+    # A bow that leaves the string scratches.
+    note += 0.3 * np.random.default_rng(2).normal(size=len(note)) * (np.abs(time - STEP_S + 0.1) < 0.004)
+    sound = np.random.default_rng(1).normal(0, 0.002, int((begins[-1] + 2 * STEP_S) * RATE_HZ))
+    for begin_s in begins:
+        at = int(begin_s * RATE_HZ)
+        sound[at : at + len(note)] += note
+    samples = (0.1 * sound).astype(np.float32)
+    spans = [Span(begin_s + 0.02, begin_s + 0.02 + STEP_S, 50, False) for begin_s in begins]
+    onsets = find_onsets(spans, samples, fine_level_db(samples, 0.02), period_candidates(samples, 38.0, 500.0))
+    assert np.abs(1000.0 * (np.array(onsets) - begins)).max() <= 30
+
+
+@pytest.mark.parametrize("seed", [470, 473])
+def test_what_a_television_sounds_on_the_partials_of_a_note_is_not_its_beginning(seed: int) -> None:
+    """Simulated strings, which speak at once, with voices 6 to 14 dB under them all along."""
+    take = make_take("television", seed)
+    performance = listen(take.sound, RATE, take.score)
+    assert isinstance(performance, Performance)
+    onsets = {note.index: note.onset_s for note in performance.chosen.notes if note.moment_sure}
+    early = [1000.0 * abs(truth.onset_s - (onsets.get(truth.note.index) or truth.onset_s)) for truth in take.truths]
+    assert np.median(early) <= 25
+    assert max(early) <= 60

@@ -323,18 +323,38 @@ def test_a_held_note_is_no_two(cut: float, attack: float, others: float, notes: 
 
 @pytest.mark.parametrize(
     ("own", "around", "away_s", "guessed"),
-    [(0.3, 0.2, 0.2, True), (0.3, 0.01, 0.2, False), (0.7, 0.6, 0.2, False), (0.3, 0.7, 0.03, False)],
-    ids=["as weak as what is around it", "stands out", "plain", "the same stroke"],
+    [
+        (0.3, 0.2, 0.2, True),
+        (0.3, 0.01, 0.2, False),
+        (0.2, 0.01, 0.2, True),
+        (0.7, 0.4, 0.2, False),
+        (0.9, 0.8, 0.2, True),
+        (0.3, 0.7, 0.03, False),
+    ],
+    ids=["as weak as what is around it", "stands out", "no sign", "plain", "another is as plain", "the same stroke"],
 )
 def test_when_a_weak_stroke_came_is_a_guess(own: float, around: float, away_s: float, guessed: bool) -> None:
     """Two notes on each pitch, a second each. Each note has one more boundary, so long after its beginning; only repeated notes ask for a
     stroke."""
+    assert _guessed(own, around, away_s, 2) == ({2, 6, 10, 14} if guessed else set())
+
+
+@pytest.mark.parametrize(("own", "gap_s", "guessed"), [(0.2, 0.1, True), (0.7, 0.1, False), (0.2, 0.3, False)])
+def test_after_a_silence_a_beginning_is_plain_and_after_a_gap_it_is_not(
+    own: float, gap_s: float, guessed: bool
+) -> None:
+    """As above, and each note ends at its own boundary, so long before the next begins."""
+    assert _guessed(own, 0.01, 1.0 - gap_s, 1) == ({2, 6, 10, 14} if guessed else set())
+
+
+def _guessed(own: float, around: float, away_s: float, boundaries: int) -> frozenset[int]:
     score = build(Recipe("D", "eighths", 60), "violin")
-    notes = score.notes[:8]
     times = sorted([float(n) for n in range(9)] + [n + away_s for n in range(8)])
     attacks = np.array([own if time == int(time) else around for time in times])
     signs = stroke_signs(
         Boundaries(np.round(np.array(times) / HOP_S).astype(np.int64), attacks, np.zeros(17)), np.zeros(2000)
     )
-    events = tuple(Segment("note", n.index, 2 * n.index, 2 * n.index + 2, n.midi, 5.0) for n in notes)
-    assert guessed_strokes(Path(events, 0.0), signs, score) == ({2, 6, 10, 14} if guessed else set())
+    events = tuple(
+        Segment("note", n.index, 2 * n.index, 2 * n.index + boundaries, n.midi, 5.0) for n in score.notes[:8]
+    )
+    return guessed_strokes(Path(events, 0.0), signs, score)

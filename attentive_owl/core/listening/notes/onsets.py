@@ -6,12 +6,13 @@ one pitch have no partials of their own; there it is the moment at which the sou
 where the dip between them stands, moved by what other notes of the same take show of how early the own sound begins
 before the dip (the same bow, string and room). Where the dip is clear, the rise after it says how soon before it a note can have begun at the
 earliest: what breaks sooner is the bow that stops, not the bow that starts. In a slur it is the moment when the pitch has come half way. How long the own sound comes before the crossing of the pitch is much the same all through
-a take; a note whose partials say something far from that (they were the old note's, or the bow's) gets the take's value.
+a take; a note whose partials say something far from that (they were the old note's, or the bow's) gets the take's value. Where they say
+something else of every note, as beside a television, only the crossing tells.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
@@ -38,6 +39,9 @@ _LEAD_RANGE_S = (-0.04, 0.2)
 """By how much the own sound may come before the pitch crosses over: what lies outside is another sound."""
 _LEAD_FIRST_GUESS_S = 0.02
 """Where fewer than three onsets of a take tell it."""
+_LEADS_APART_S, _SOONEST_PERCENT = 0.03, 20.0
+"""Leads whose median distance from their median is greater are those of something else in the room, and only the shortest are the
+pupil's. By hand: 19 to 52 ms beside a television, 25 at most in 85 takes of all other families."""
 _LEAD_SPREAD_S, _LEAD_SPREAD_PERIODS = 0.035, 6.0
 """How far a single lead may be from that of the take, and so many periods of the lower note more: low strings speak unevenly."""
 _BACK_SHARE = 0.45
@@ -76,6 +80,10 @@ _CLEAR_DIP_DB = 8.0
 """In so deep a dip it is told how the new note rises."""
 _MOST_AIR_S = 0.08
 """A bow stops so long before the next stroke at most: what is seen earlier is a note that begins softly."""
+_GONE_DB, _RISING_S, _SOONER_S_DB = 12.0, 0.08, 0.006
+"""In a deeper dip than that the old note has all but gone, and the new one begins at most so long before its bottom, and so much later for
+each decibel more: a break further before it is the bow that stops (by hand: of 450 simulated notes in such dips none begins so soon, of 320
+sampled ones 23)."""
 _NOTCH = 15
 """Milliseconds over which the level is taken."""
 _SOONER, _SOONER_S = 1.5, 0.01
@@ -109,6 +117,10 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
     leads = [p.crossed - p.own for p in places if p.own is not None and p.crossed is not None]
     leads = [lead for lead in leads if _LEAD_RANGE_S[0] <= lead <= _LEAD_RANGE_S[1]]
     usual = float(np.median(leads)) if len(leads) >= 3 else _LEAD_FIRST_GUESS_S
+    if len(leads) >= 3 and float(np.median(np.abs(np.array(leads) - usual))) > _LEADS_APART_S:
+        # Something else in the room sounds on those partials, and sooner.
+        usual = float(np.percentile(leads, _SOONEST_PERCENT))
+        places = [replace(place, own=None) for place in places]
     settled = [_settled(place, usual) for place in places]
     dips = [p.bottom - at for p, at in zip(places, settled, strict=True) if p.crossed is not None and p.depth > 1.0]
     lead = float(np.clip(np.median(dips), -0.01, 0.06)) if len(dips) >= 3 else None
@@ -123,7 +135,8 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
                 # The dip of a short note says more of its onset than the rest of the take does.
                 at -= min(lead or 0.0, 0.2 * (place.span.end_s - place.span.begin_s))
             first = max(place.bottom - _BREAK_BEFORE_S, onsets[-1] + 0.03)
-            at = _broken(place.span.midi, at, first, place.bottom + _BREAK_AFTER_S, samples, pull)
+            broken = _broken(place.span.midi, at, first, place.bottom + _BREAK_AFTER_S, samples, pull)
+            at = at if _bow_stopped(place, broken) else broken
         elif place.own is not None and place.old_midi is not None and place.lowest_hz < _LOW_HZ:
             # So low a note needs a long window to tell its partials apart; when the old period breaks is told sooner.
             first = max(at - _BREAK_LOW_S[0], onsets[-1] + 0.03)
@@ -209,6 +222,12 @@ def _dip(span: Span, earlier: Span | None, least: float, fine: Array) -> tuple[f
         return span.begin_s, 0.0
     bottom = low + int(np.argmin(fine[low:high]))
     return bottom * FINE_HOP_S, sustained_db(span.begin_s, span.end_s, fine) - float(fine[bottom])
+
+
+def _bow_stopped(place: _Place, broken_s: float) -> bool:
+    """Whether a break lies so far before a deep dip that it is the bow that stops there, and not yet the one that starts."""
+    rising_s = _RISING_S - _SOONER_S_DB * (place.depth - _GONE_DB)
+    return place.depth >= _GONE_DB and place.bottom - broken_s >= rising_s
 
 
 def _earliest(place: _Place, fine: Array) -> float:
