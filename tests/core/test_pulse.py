@@ -193,6 +193,7 @@ def test_a_measure_is_rushed_all_along_or_not_at_all(paces: tuple[float, ...], r
 
 HELD: Mapping[str, object] = {"status": NoteStatus.UNCLEAR, "reason": Doubt.HELD}
 HARDLY: Mapping[str, object] = {"moment_sure": False}
+LEFT_OUT: Mapping[str, object] = {"status": NoteStatus.MISSED, "onset_s": None, "offset_s": None, "heard_midi": None}
 
 
 def unheard(score: Score, how: Mapping[str, object], every: int = 2) -> HeardPass:
@@ -279,6 +280,20 @@ def test_a_drift_is_sure_where_it_moves_the_notes_further_than_anything_else_doe
     lost = pulse_of(EIGHTHS, late=rows)
     assert abs(lost.drift_percent) > 8
     assert not lost.drift_sure
+
+
+@pytest.mark.parametrize(("between", "sure"), [(HARDLY, True), (LEFT_OUT, False)], ids=["hardly heard", "left out"])
+def test_a_drift_is_told_across_notes_that_were_played_and_not_across_what_was_left_out(
+    between: Mapping[str, object], sure: bool
+) -> None:
+    """Every fifth note was heard, in a line that slows from 60 to 46: the steps between them grow, and nobody stood still."""
+    score = build(Recipe("D", "eighths", 60, octaves=2), "violin")
+    beats = [float(note.start_beats) for note in score.notes]
+    own = pass_of(score, late={index: 0.15 * beat**2 / beats[-1] for index, beat in enumerate(beats)})
+    notes = (note if note.index % 5 == 0 else replace(note, **between) for note in own.notes)  # type: ignore[arg-type]
+    pulse = find_pulse(score, replace(own, notes=tuple(notes)))
+    assert pulse is not None
+    assert pulse.drift_sure is sure
 
 
 def test_the_beat_of_a_value_needs_three_notes_and_passes_over_a_stop() -> None:

@@ -119,7 +119,8 @@ def find_pulse(
     values = {value: own / beats_s[base] - 1.0 for value, own in beats_s.items()} if base is not None else {}
     off = tuple(value for value, share in values.items() if abs(share) > OUT_OF_PROPORTION)
     places = [stop.index for stop in stops]
-    places += _moved(steps, beats_s, usual_s, strayed, set(places))
+    whole = [_all_played(step, heard_pass) for step in steps]
+    places += _moved(steps, whole, beats_s, usual_s, strayed, set(places))
     fit = _fit(float(played[0].onset_s or 0.0), steps, score, places, off, rushed)
     if fit is None:
         return None
@@ -184,8 +185,14 @@ def _base(beats_s: dict[float, float], steps: Sequence[Step], target_bpm: float 
     return max(beats_s, key=lambda value: sum(step.beats for step in steps if step.value == value))
 
 
+def _all_played(step: Step, heard_pass: HeardPass) -> bool:
+    """Whether every note between the two was played, though it may not be known when."""
+    return all(note.status == NoteStatus.PLAYED for note in heard_pass.notes if step.index < note.index < step.after)
+
+
 def _moved(
     steps: Sequence[Step],
+    whole: Sequence[bool],
     beats_s: dict[float, float],
     usual_s: float,
     strayed: Mapping[int, float],
@@ -193,13 +200,13 @@ def _moved(
 ) -> list[int]:
     """Notes from which on the pulse stands elsewhere: after a note that was passed over, or a stray one."""
     found = []
-    for step in steps:
+    for step, all_played in zip(steps, whole, strict=True):
         due = step.beats * beats_s.get(step.value, usual_s)
         lost = abs(step.seconds - due) > max(_LOST_S, _LOST_SHARE * usual_s)
         if step.after in known:
             continue
         # What was kept from before the pupil went back can come earlier than its neighbour.
-        if ((not step.unbroken or step.after in strayed) and lost) or step.seconds <= 0:
+        if ((not all_played or step.after in strayed) and lost) or step.seconds <= 0:
             found.append(step.after)
     return found
 
