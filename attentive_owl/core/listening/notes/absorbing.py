@@ -145,13 +145,19 @@ def _segment(event: Segment | Move) -> Segment:
     return event
 
 
-def repeats_pitch(before: Segment | Move, event: Segment | Move, score: Score) -> bool:
-    """Whether one written note follows another on its pitch without a gap, with a stroke of its own."""
+def on_one_pitch(before: Segment | Move, event: Segment | Move, score: Score) -> bool:
+    """Whether one written note follows another on its pitch, with a stroke of its own."""
     if not (isinstance(before, Segment) and isinstance(event, Segment)):
         return False
-    if (before.kind, before.index + 1, before.midi, before.stop) != (event.kind, event.index, event.midi, event.start):
+    if (before.kind, before.index + 1, before.midi) != (event.kind, event.index, event.midi):
         return False
     return event.kind == "note" and not score.notes[event.index].legato_from(score.notes[before.index])
+
+
+def repeats_pitch(before: Segment | Move, event: Segment | Move, score: Score) -> bool:
+    """Whether one written note follows another on its pitch without a gap, with a stroke of its own."""
+    touches = isinstance(before, Segment) and isinstance(event, Segment) and before.stop == event.start
+    return touches and on_one_pitch(before, event, score)
 
 
 @dataclass(frozen=True)

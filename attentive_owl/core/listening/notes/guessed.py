@@ -11,6 +11,7 @@ from itertools import pairwise
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.path import Path, Segment
 from attentive_owl.core.listening.features.stroke_signs import LEAST_ODDS, StrokeSigns
+from attentive_owl.core.listening.notes.absorbing import on_one_pitch
 
 _PLAIN = 0.5
 """Log-odds from which on a stroke is plain by itself. By hand: in takes of four sources two thirds of the repeated notes of slow samples
@@ -36,7 +37,7 @@ def guessed_strokes(path: Path, signs: StrokeSigns, score: Score) -> frozenset[i
     """Boundaries at which a note repeats the pitch before it with a stroke that is not plain, nor plainer than all around it."""
     found = set()
     for one, two in pairwise(path.events):
-        if not (isinstance(one, Segment) and isinstance(two, Segment) and _on_one_pitch(one, two, score)):
+        if not (isinstance(one, Segment) and isinstance(two, Segment) and on_one_pitch(one, two, score)):
             continue
         begin, left, here, end = (float(signs.time[at]) for at in (one.start, one.stop, two.start, two.stop))
         if here - left > _MOST_GAP_S:
@@ -48,9 +49,3 @@ def guessed_strokes(path: Path, signs: StrokeSigns, score: Score) -> frozenset[i
         if own < _NO_SIGN or own < min(_PLAIN, other + _STANDS_OUT) or own < other + _RIVAL:
             found.add(two.start)
     return frozenset(found)
-
-
-def _on_one_pitch(one: Segment, two: Segment, score: Score) -> bool:
-    """Whether a written note follows another on its pitch, with a stroke of its own."""
-    follows = (one.kind, one.index + 1, one.midi) == (two.kind, two.index, two.midi)
-    return follows and two.kind == "note" and not score.notes[two.index].legato_from(score.notes[one.index])
