@@ -179,7 +179,7 @@ def _serve_front_end(app: OpenAPI, dist: Path) -> None:
 
 
 def openapi_document() -> dict[str, Any]:
-    """The document of the interface; needs no database."""
+    """The document of the interface; needs no database. That of an application which was only created is empty (see `areas`)."""
     settings = Settings(Path(), "postgresql+psycopg://nobody@127.0.0.1/none", "memory://", "none", Path(), False)
     for feature in _FEATURES:
         feature.api.describe()

@@ -104,11 +104,13 @@ def test_a_bow_that_stops_long_before_the_next_stroke_is_not_the_stroke(rings_db
 
 @pytest.mark.parametrize("seed", [470, 473])
 def test_what_a_television_sounds_on_the_partials_of_a_note_is_not_its_beginning(seed: int) -> None:
-    """Simulated strings, which speak at once, with voices 6 to 14 dB under them all along."""
+    """Strings that speak at once, with voices 6 to 14 dB under them all along."""
     take = make_take("television", seed)
     performance = listen(take.sound, RATE, take.score)
     assert isinstance(performance, Performance)
     onsets = {note.index: note.onset_s for note in performance.chosen.notes if note.moment_sure}
-    early = [1000.0 * abs(truth.onset_s - (onsets.get(truth.note.index) or truth.onset_s)) for truth in take.truths]
+    known = {truth.note.index: truth.onset_s for truth in take.truths if onsets.get(truth.note.index) is not None}
+    early = [1000.0 * abs(begins_s - (onsets[index] or 0.0)) for index, begins_s in known.items()]
+    assert len(early) >= 0.9 * len(take.truths)
     assert np.median(early) <= 25
     assert max(early) <= 60

@@ -119,8 +119,7 @@ def find_pulse(
     values = {value: own / beats_s[base] - 1.0 for value, own in beats_s.items()} if base is not None else {}
     off = tuple(value for value, share in values.items() if abs(share) > OUT_OF_PROPORTION)
     places = [stop.index for stop in stops]
-    whole = [_all_played(step, heard_pass) for step in steps]
-    places += _moved(steps, whole, beats_s, usual_s, strayed, set(places))
+    places += _moved(steps, beats_s, usual_s, heard_pass, strayed, set(places))
     fit = _fit(float(played[0].onset_s or 0.0), steps, score, places, off, rushed)
     if fit is None:
         return None
@@ -192,21 +191,21 @@ def _all_played(step: Step, heard_pass: HeardPass) -> bool:
 
 def _moved(
     steps: Sequence[Step],
-    whole: Sequence[bool],
     beats_s: dict[float, float],
     usual_s: float,
+    heard_pass: HeardPass,
     strayed: Mapping[int, float],
     known: set[int],
 ) -> list[int]:
     """Notes from which on the pulse stands elsewhere: after a note that was passed over, or a stray one."""
     found = []
-    for step, all_played in zip(steps, whole, strict=True):
+    for step in steps:
         due = step.beats * beats_s.get(step.value, usual_s)
         lost = abs(step.seconds - due) > max(_LOST_S, _LOST_SHARE * usual_s)
         if step.after in known:
             continue
         # What was kept from before the pupil went back can come earlier than its neighbour.
-        if ((not all_played or step.after in strayed) and lost) or step.seconds <= 0:
+        if ((not _all_played(step, heard_pass) or step.after in strayed) and lost) or step.seconds <= 0:
             found.append(step.after)
     return found
 

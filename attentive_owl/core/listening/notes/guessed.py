@@ -1,7 +1,7 @@
 """Strokes that the alignment placed where hardly one is heard.
 
 On a string that speaks slowly a new stroke on the pitch of the note before may leave next to no sign. Where the line wants one the
-alignment puts one: that it was played is likely, when is a guess.
+alignment puts one: that it was played is likely, when is a guess. So it is where a scratch, a bounce or a word is as plain as the stroke.
 """
 
 from __future__ import annotations
@@ -34,7 +34,8 @@ _FROM, _UNTIL = 0.3, 0.6
 
 
 def guessed_strokes(path: Path, signs: StrokeSigns, score: Score) -> frozenset[int]:
-    """Boundaries at which a note repeats the pitch before it with a stroke that is not plain, nor plainer than all around it."""
+    """Boundaries at which a note repeats the pitch before it with a stroke of which next to nothing was heard, or that is no plainer than
+    something else near it."""
     found = set()
     for one, two in pairwise(path.events):
         if not (isinstance(one, Segment) and isinstance(two, Segment) and on_one_pitch(one, two, score)):

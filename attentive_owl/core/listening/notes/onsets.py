@@ -116,10 +116,11 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
     places = [_place(number, spans, samples, fine, candidates) for number in range(len(spans))]
     leads = [p.crossed - p.own for p in places if p.own is not None and p.crossed is not None]
     leads = [lead for lead in leads if _LEAD_RANGE_S[0] <= lead <= _LEAD_RANGE_S[1]]
-    usual = float(np.median(leads)) if len(leads) >= 3 else _LEAD_FIRST_GUESS_S
-    if len(leads) >= 3 and float(np.median(np.abs(np.array(leads) - usual))) > _LEADS_APART_S:
+    known = leads if len(leads) >= 3 else [_LEAD_FIRST_GUESS_S]
+    usual = float(np.median(known))
+    if float(np.median(np.abs(np.array(known) - usual))) > _LEADS_APART_S:
         # Something else in the room sounds on those partials, and sooner.
-        usual = float(np.percentile(leads, _SOONEST_PERCENT))
+        usual = float(np.percentile(known, _SOONEST_PERCENT))
         places = [replace(place, own=None) for place in places]
     settled = [_settled(place, usual) for place in places]
     dips = [p.bottom - at for p, at in zip(places, settled, strict=True) if p.crossed is not None and p.depth > 1.0]
