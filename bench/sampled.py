@@ -35,7 +35,8 @@ _ALONE_S, _DIES_AWAY_S = 0.25, 1.0
 """Silence before a sample that is measured, and after it."""
 _SLOT_S = 3.2
 """One sample begins so long after another. A whole number of ticks, of milliseconds and of FluidSynth's blocks of 64 frames (2205 of
-them), so that a sample is the same whatever is measured with it."""
+them), so that a sample is the same whatever is measured with it; its double sounds a slot before it, because a voice begins with what
+the last note left in it."""
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,8 @@ class _Soundfont:
         dry = ("-R", "0", "-C", "0", "-g", "0.6", "-r", str(MEASURED_RATE))
         # Only the instruments that play are read: the whole soundfont takes longer than the playing.
         few = ("-o", "synth.dynamic-sample-loading=1")
-        return ["fluidsynth", "-ni", "-q", *few, *dry, "-F", str(wav), str(self.path), str(midi)]
+        # Whole numbers would be dithered by a sequence that goes on from note to note.
+        return ["fluidsynth", "-ni", "-q", "-O", "float", *few, *dry, "-F", str(wav), str(self.path), str(midi)]
 
 
 @dataclass(frozen=True)
@@ -192,17 +194,17 @@ def _measure(samples: set[_Sample]) -> None:
         return
     order = sorted(samples, key=lambda sample: (sample.key, sample.length_s, sample.pizzicato))
     notes = []
-    for number, sample in enumerate(order, start=1):
-        begin = number * _SLOT_S
-        note = PerformedNote(
-            0, begin, begin + sample.length_s, float(sample.key), sample.key, False, 0.0, sample.pizzicato, 0
-        )
-        notes.append(_Sounded(note, note.start_s, note.end_s))
-    sound = _render(notes, order[0].instrument_key, (len(order) + 1) * _SLOT_S)
+    for number, sample in enumerate(order):
+        for begin in (2 * number * _SLOT_S, (2 * number + 1) * _SLOT_S):
+            note = PerformedNote(
+                0, begin, begin + sample.length_s, float(sample.key), sample.key, False, 0.0, sample.pizzicato, 0
+            )
+            notes.append(_Sounded(note, note.start_s, note.end_s))
+    sound = _render(notes, order[0].instrument_key, 2 * len(order) * _SLOT_S)
     longer: dict[_Sample, _Sample] = {}
-    for sample, own in zip(order, notes, strict=True):
+    for sample, own in zip(order, notes[1::2], strict=True):
         begin, end = own.start_s - _ALONE_S, own.end_s + _DIES_AWAY_S
-        alone = sound[int(begin * MEASURED_RATE) : int(end * MEASURED_RATE)]
+        alone = sound[round(begin * MEASURED_RATE) : round(end * MEASURED_RATE)]
         track = track_pitch(alone, sample.key)
         above = track.middle(_ALONE_S, sample.length_s)
         if above is not None:
