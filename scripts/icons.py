@@ -29,7 +29,7 @@ def main() -> None:
     _PUBLIC.mkdir(exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
         )
         for name, (size, share) in _KINDS.items():
             page = browser.new_page(viewport={"width": size, "height": size})

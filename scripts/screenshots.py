@@ -117,7 +117,7 @@ def main() -> None:
     out = Path(os.environ.get("OWL_SHOTS", OUT))
     out.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=CHROMIUM)
         for name in wanted:
             enter, (width, height), steps = SHOTS[name]
             page = browser.new_page(viewport={"width": width, "height": height}, permissions=["microphone"])

@@ -36,7 +36,7 @@ from attentive_owl.store.migrate import migrate
 from attentive_owl.store.models import Assignment, ClassGroup, Exercise, Pupil, Studio, Teacher
 from attentive_owl.store.passphrases import hash_secret, passphrase_key
 from attentive_owl.store.session import make_engine, open_session
-from tests.databases import TEMPLATE, empty, own_database
+from tests.databases import KEPT, TEMPLATE, empty, own_database
 
 # One profile for all: a shared machine is slow when it likes, and a property does not hang on that.
 hypothesis_settings.register_profile("owl", deadline=None)
@@ -126,6 +126,14 @@ def emptied_database(cluster: Cluster) -> Iterator[str]:
         yield name
 
 
+@pytest.fixture(scope="session")
+def kept_engine(cluster: Cluster, emptied_database: str) -> Iterator[Engine]:
+    """To the database that is emptied: connections and compiled statements outlive a test."""
+    own = make_engine(f"{cluster.url(emptied_database)}?application_name={KEPT}")
+    yield own
+    own.dispose()
+
+
 @pytest.fixture
 def settings(request: pytest.FixtureRequest, cluster: Cluster, tmp_path: Path) -> Iterator[Settings]:
     """With the database that is emptied after each test; with one of its own for who changes more than rows (marker `own_database`)."""
@@ -139,7 +147,12 @@ def settings(request: pytest.FixtureRequest, cluster: Cluster, tmp_path: Path) -
 
 
 @pytest.fixture
-def engine(settings: Settings) -> Iterator[Engine]:
+def engine(request: pytest.FixtureRequest, settings: Settings) -> Iterator[Engine]:
+    if not request.node.get_closest_marker("own_database"):
+        kept = request.getfixturevalue("kept_engine")
+        yield kept
+        assert kept.pool.checkedout() == 0, "a connection is still in use"
+        return
     own = make_engine(settings.database_url)
     yield own
     own.dispose()
@@ -223,27 +236,29 @@ def one_app() -> Any:
 
 
 @pytest.fixture
-def app(one_app: Any, settings: Settings) -> Any:
+def app(one_app: Any, settings: Settings, engine: Engine) -> Any:
     """The application with a test's own database and store of recordings."""
     from attentive_owl.web.access import Services
 
     one_app.testing = True
-    engine = make_engine(settings.database_url)
     one_app.extensions["owl"] = Services(settings, engine, AudioStore(settings.audio_url, settings.store_seen))
-    yield one_app
-    engine.dispose()
+    return one_app
 
 
 class Visitor:
-    """A test client that carries the token that every change needs."""
+    """A test client that carries the token that every change needs, and asks for it anew where it came in or went out."""
 
     def __init__(self, app: Any) -> None:
         self.client = app.test_client()
+        self.token: str | None = None
 
     def call(self, method: str, path: str, **arguments: Any) -> Any:
         headers = dict(arguments.pop("headers", {}))
         if method != "GET":
-            headers["X-CSRF-Token"] = self.client.get("/api/session").json["csrf_token"]
+            self.token = self.token or self.client.get("/api/session").json["csrf_token"]
+            headers["X-CSRF-Token"] = self.token
+            if path.startswith("/api/session"):
+                self.token = None
         return self.client.open(path, method=method, headers=headers, **arguments)
 
     def get(self, path: str, **arguments: Any) -> Any:

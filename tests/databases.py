@@ -13,6 +13,8 @@ from psycopg import sql
 from attentive_owl.ops.cluster import Cluster
 
 TEMPLATE = "template_owl"
+KEPT = "kept-by-the-tests"
+"""What the tests' own connections are called, which outlive a test."""
 
 
 @contextmanager
@@ -27,12 +29,13 @@ def own_database(cluster: Cluster) -> Iterator[str]:
 
 
 def empty(cluster: Cluster, name: str) -> None:
-    """Leaves nothing in any table but the migrations' own, and counts from 1 again. Whoever is still connected is cut off first: a program that a test
-    left behind would write into the next one's."""
+    """Leaves nothing in any table but the migrations' own, and counts from 1 again. Who is still connected, the tests' own idle connections aside, is cut
+    off first: a program that a test left behind would write into the next one's."""
     with psycopg.connect(cluster.conninfo(name), autocommit=True) as connection:
         connection.execute(
-            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s AND pid <> pg_backend_pid()",
-            (name,),
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s AND pid <> pg_backend_pid()"
+            " AND NOT (application_name = %s AND state = 'idle')",
+            (name, KEPT),
         )
         # Without triggers and foreign keys the order does not matter.
         connection.execute("SET session_replication_role = replica")

@@ -84,7 +84,7 @@ OpenPage = Callable[..., Page]
 def browser(playwright: Playwright, microphone: Path) -> Iterator[Browser]:
     """Its microphone begins its file anew each time that it is opened."""
     own = playwright.chromium.launch(
-        executable_path="/usr/bin/chromium",
+        executable_path="/usr/bin/chromium-headless-shell",
         args=[*ARGUMENTS, f"--use-file-for-fake-audio-capture={microphone}%noloop"],
     )
     yield own

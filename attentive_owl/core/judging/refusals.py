@@ -38,13 +38,12 @@ def _another_key(refusal: Refusal, speaker: Speaker) -> Words:
 
 
 def _another_octave(refusal: Refusal, speaker: Speaker) -> Words:
-    octaves = (refusal.shift_semitones or 0) // 12
-    way, other = ("high", "lower") if octaves > 0 else ("low", "higher")
+    way, other = ("high", "lower") if (refusal.shift_semitones or 0) > 0 else ("low", "higher")
     first = speaker.note(0)
     return Words(
         f"That was an octave too {way}. Your line starts on the {other} {first}.",
         f"The line was played an octave too {way}. Find the {other} {first} together.",
-        f"The line was played {counted(abs(octaves), 'octave')} too {way}. Not judged.",
+        f"The line was played an octave too {way}. Not judged.",
     )
 
 
@@ -89,11 +88,10 @@ def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
             "The notes are right, the rhythm is another one. Say the words under the notes together, then play.",
             f"The notes of the line in another rhythm; {written} are written. Not judged.",
         )
-    are = "is" if written.startswith(("a ", "one ")) else "are"
     return Words(
-        f"You played {heard}; {written} {are} on your page. Say the words under the notes, then play it again.",
-        f"The notes are right, the rhythm is another one: {heard} were played, and {written} {are} written. Say the words together first.",
-        f"The notes of the line as {heard}; {written} {are} written. Not judged.",
+        f"You played {heard}; {written} are on your page. Say the words under the notes, then play it again.",
+        f"The notes are right, the rhythm is another one: {heard} were played, and {written} are written. Say the words together first.",
+        f"The notes of the line as {heard}; {written} are written. Not judged.",
     )
 
 

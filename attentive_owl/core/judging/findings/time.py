@@ -331,11 +331,12 @@ def _drift_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
 
 def _rushed_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     where = speaker.measures([index for cause in causes for index in cause.notes])
-    one = len(causes) == 1
+    one, most = len(causes) == 1, max(cause.figure("percent") for cause in causes)
+    it = "it" if one else "them"
     return Words(
-        f"You hurried in {where}. Clap {'that one' if one else 'those'} with the count, then play it in the line.",
-        f"In {where} the notes come too soon after one another; the rest is steady. Clap it together with a slow count.",
-        f"{capital(where)} {'is' if one else 'are'} rushed by {max(cause.figure('percent') for cause in causes):.0f} %; the others keep the beat.",
+        f"You hurried in {where}. Clap {'that one' if one else 'those'} with the count, then play {it} in the line.",
+        f"In {where} the notes come too soon after one another; the rest is steady. Clap {it} together with a slow count.",
+        f"{capital(where)} {'is' if one else 'are'} rushed by {'' if one else 'up to '}{most:.0f} %; the others keep the beat.",
     )
 
 
@@ -351,9 +352,9 @@ def _value_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
             "Long and short notes are shared out two to one; they should be three to one. Saying the words aloud puts them right.",
             f"{capital(long)} and {speaker.value(beats, several=False)} come as triplets, two to one instead of three to one, in {where}.",
         )
-    short = beats < 1.0
+    level = ("slow" if slow else "fast") if beats < 1.0 else ("long" if slow else "short")
     return Words(
-        f"Your {name} come out too {'slow' if slow else 'fast' if short else 'short'}. Say the words while you play them.",
+        f"Your {name} come out too {level}. Say the words while you play them.",
         f"The {name} {'take too long' if slow else 'are too short'} beside the others. Saying the cue words aloud puts them right.",
         f"{capital(name)} take {abs(percent):.0f} % {'more' if slow else 'less'} than their time, in {where}.",
     )

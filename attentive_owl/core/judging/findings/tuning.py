@@ -62,7 +62,8 @@ def _string_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     said = f"Open strings: {figures}"
     if len(own) == 1:
         return _words(f"The {names} string", "is", "low" if own[0].low else "high", said, speaker)
-    level = ("low" if own[0].low else "high") if len(levels) == 1 else "away, one low and one high"
+    mixed = "one low and one high" if len(own) == 2 else "some low and some high"
+    level = ("low" if own[0].low else "high") if len(levels) == 1 else f"out of tune, {mixed}"
     return _words(f"The {names} strings", "are", level, said, speaker)
 
 
