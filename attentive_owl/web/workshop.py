@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import tempfile
+import threading
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -90,6 +91,8 @@ from attentive_owl.web.studio import marks_for, studio_settings
 
 api = Area("workshop", __name__, 401)
 _DEMONSTRATION_VERSION = "3"
+_one_demonstration = threading.Lock()
+"""A class opens the same line at one moment: of what one process was asked for, the first is rendered and the others wait for it."""
 _MOST_EARLIER = 40
 _LONGEST_SUFFIX = 10
 _MOST_PUPILS = 200
@@ -315,7 +318,9 @@ def demonstration(query: DemonstrationQuestion) -> Any:
     name = hashlib.sha256(f"{_DEMONSTRATION_VERSION}:{query.model_dump_json()}".encode()).hexdigest()
     audio = services().audio
     if not audio.exists(name, "demonstration"):
-        sound = demonstrate(score, company=query.company, with_line=query.line)
-        audio.put_bytes(flac_bytes(sound.samples, sound.sample_rate), name, "demonstration")
+        with _one_demonstration:
+            if not audio.exists(name, "demonstration"):
+                sound = demonstrate(score, company=query.company, with_line=query.line)
+                audio.put_bytes(flac_bytes(sound.samples, sound.sample_rate), name, "demonstration")
     data = audio.read(name, "demonstration")
     return send_file(io.BytesIO(data), mimetype="audio/flac", conditional=True, etag=name, max_age=86400)

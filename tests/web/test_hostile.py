@@ -13,7 +13,10 @@ from typing import Any
 import pytest
 from sqlalchemy import Engine
 
+from attentive_owl.core.exercises import Score
+from attentive_owl.core.playing import demonstrate
 from attentive_owl.formats import confined
+from attentive_owl.web import workshop
 from tests.conftest import Filled, Visitor
 from tests.processes import wait_for
 from tests.web.desk import given_take, report
@@ -131,13 +134,23 @@ def test_eight_overrules_at_one_time_leave_one(app: Any, engine: Engine, filled:
     assert len(teachers[0].get(f"/api/takes/{take}").json["overrules"]) == 1
 
 
-def test_twelve_first_demonstrations_at_one_time_are_one_sound(app: Any, filled: Filled) -> None:
+def test_twelve_first_demonstrations_at_one_time_are_one_sound(
+    app: Any, filled: Filled, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    rendered: list[Score] = []
+
+    def counted(score: Score, **how: Any) -> Any:
+        rendered.append(score)
+        return demonstrate(score, **how)
+
+    monkeypatch.setattr(workshop, "demonstrate", counted)
     pupils = [Visitor(app).pupil(filled) for _ in range(12)]
     address = pupils[0].get(f"/api/assignments/{filled.assignment_id}/score").json["demonstration_url"]
     with ThreadPoolExecutor(12) as pool:
         answers = list(pool.map(lambda own: own.get(address), pupils))
     assert {answer.status_code for answer in answers} == {200}
     assert len({answer.data for answer in answers}) == 1
+    assert len(rendered) == 1
 
 
 def test_a_sound_that_is_gone_says_so(app: Any, engine: Engine, filled: Filled) -> None:
