@@ -18,6 +18,7 @@ from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.playing import Habits
 from attentive_owl.ops.cluster import Cluster
 from attentive_owl.settings import Settings
+from attentive_owl.store.session import make_engine
 from tests.conftest import PASSWORD, RATE, Filled, fill, free_port, fresh_settings, played
 from tests.processes import wait_for, web, worker
 
@@ -46,6 +47,13 @@ def settings(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iter
     """One house for all of these tests; each has a studio of its own in it."""
     with fresh_settings(cluster, tmp_path_factory.mktemp("house")) as own:
         yield own
+
+
+@pytest.fixture(scope="session")
+def engine(settings: Settings) -> Iterator[Engine]:
+    own = make_engine(settings.database_url)
+    yield own
+    own.dispose()
 
 
 @pytest.fixture
