@@ -53,7 +53,7 @@ from attentive_owl.core.listening.performance import (
     StrayNote,
 )
 
-EAR = "ear-18"
+EAR = "ear-19"
 """Goes up with every change that can change what is heard."""
 
 

@@ -2,9 +2,9 @@
 one falls at the same share of every note in which none is written.
 
 A pattern comes again on every degree, so its places are laid over one another: what scraping, a trembling bow or a click leave
-behind falls anywhere, and a stroke falls where the pattern has one. At each place is seen how much surer a stroke is there
-than half way to its neighbours, how much further the level falls there, how much more it stands at another place than just before,
-and the first two at the cuts that the alignment made, which follow a pupil who is uneven. Where a stroke is written a logistic
+behind falls anywhere, and a stroke falls where the pattern has one: where it is written, or where it comes in this take. At each place is
+seen how much surer a stroke is there than half way to its neighbours, how much further the level falls there, how much more it stands at
+another place than just before, and the first two at the cuts that the alignment made, which follow a pupil who is uneven. Where a stroke is written a logistic
 regression (`python -m bench.fit_rhythm`) weighs them, inside the notes weights by hand. In doubt it is this exercise.
 """
 
@@ -47,6 +47,8 @@ _A_NEW_BOW_S = 1.5
 _LEAST_RUNS, _LEAST_NOTES, _LEAST_COVERED = 5, 6, 0.4
 """A place counts where so many runs have it; a pattern inside the notes, where so many notes leave room for it; and all together speak for
 a line where they are so much of its repeats (by hand)."""
+_LEAST_OF_WRITTEN = 0.7
+"""A note that is played too short takes so much of its share of a run at least (by hand): of fewer strokes than are written two cuts take one."""
 _WITHIN = (0.25, 0.8)
 """Shares of a note between which it trembles by itself: the attack before and the end after are left out."""
 _SOUNDS_DB, _MOST_STILL = 12.0, 0.3
@@ -126,27 +128,56 @@ def not_struck(places: Sequence[Place]) -> frozenset[int]:
 
 def places_of(path: Path, signs: StrokeSigns, score: Score) -> list[Place]:
     """The places at which a pattern repeats a pitch with a new stroke, those that come often enough."""
-    seen: dict[tuple[tuple[float, ...], int], list[tuple[int, Measures]]] = {}
+    alike: dict[tuple[float, ...], list[list[Segment]]] = {}
     for run in _runs(path, score):
-        first = score.notes[run[0].index].start_beats
         notes = [score.notes[segment.index] for segment in run]
+        first = notes[0].start_beats
         beats = tuple(float(b - first) for b in [*(note.start_beats for note in notes), notes[-1].end_beats])
-        begin, end = signs.time[run[0].start], signs.time[run[-1].stop]
-        moments = begin + (end - begin) * np.array(beats) / beats[-1]
-        contrasts = signs.contrast(moments[:-2], moments[1:-1], moments[2:]).tolist()
-        for at, (one, two) in enumerate(pairwise(run), start=1):
-            cut = signs.odds[two.start], signs.dip[two.start]
-            within = [
-                0.5 * sum(_most_within(segment, signs.frame, values, least) for segment in (one, two))
-                for values, least in ((signs.odds, LEAST_ODDS), (signs.dip, 0.0))
-            ]
-            measures = (*contrasts[at - 1], cut[0] - within[0], cut[1] - within[1], cut[0])
-            seen.setdefault((beats, at), []).append((two.index, measures))
-    return [
-        Place(tuple(index for index, _ in own), tuple(np.mean([measures for _, measures in own], axis=0).tolist()))
-        for own in seen.values()
-        if len(own) >= _LEAST_RUNS
-    ]
+        alike.setdefault(beats, []).append(run)
+    found = []
+    for beats, runs in alike.items():
+        if len(runs) < _LEAST_RUNS:
+            continue
+        written = np.array(beats) / beats[-1]
+        cuts = np.mean([_at_cuts(run, signs) for run in runs], axis=0)
+        # Whoever takes the eighths too long strikes none where it is written, and the cuts of a faint stroke lie anywhere.
+        ways = [
+            np.concatenate([np.mean([_contrasts(run, shares, signs) for run in runs], axis=0), cuts], axis=1)
+            for shares in (written, _shares_played(runs, signs, written))
+        ]
+        for at, seen in enumerate(zip(*ways, strict=True), start=1):
+            notes_there = tuple(run[at].index for run in runs)
+            found.append(max((Place(notes_there, tuple(own.tolist())) for own in seen), key=lambda own: own.log_odds))
+    return found
+
+
+def _contrasts(run: Sequence[Segment], shares: Array, signs: StrokeSigns) -> Array:
+    """At these shares of a run's time, both ends with them: shape (strokes, 3)."""
+    begin, end = signs.time[run[0].start], signs.time[run[-1].stop]
+    moments = begin + (end - begin) * shares
+    return signs.contrast(moments[:-2], moments[1:-1], moments[2:])
+
+
+def _at_cuts(run: Sequence[Segment], signs: StrokeSigns) -> list[tuple[float, float, float]]:
+    """At each cut: how much surer a stroke is and how much further the level falls there than within the notes beside it, and the first alone."""
+    found = []
+    for one, two in pairwise(run):
+        odds, dip = float(signs.odds[two.start]), float(signs.dip[two.start])
+        within = [
+            0.5 * sum(_most_within(segment, signs.frame, values, least) for segment in (one, two))
+            for values, least in ((signs.odds, LEAST_ODDS), (signs.dip, 0.0))
+        ]
+        found.append((odds - within[0], dip - within[1], odds))
+    return found
+
+
+def _shares_played(runs: Sequence[Sequence[Segment]], signs: StrokeSigns, written: Array) -> Array:
+    """Where the strokes of a pattern fall in its time, from 0 to 1: the alignment's cuts, the middle one of all runs; where they crowd, where it is
+    written."""
+    cuts = np.array([[signs.time[at] for at in [*(own.start for own in run), run[-1].stop]] for run in runs])
+    shares: Array = np.median((cuts - cuts[:, :1]) / (cuts[:, -1:] - cuts[:, :1]), axis=0)
+    crowd = np.any(np.diff(shares) < _LEAST_OF_WRITTEN * np.diff(written))
+    return written if crowd else shares
 
 
 def _runs(path: Path, score: Score) -> Iterator[list[Segment]]:
