@@ -9,6 +9,7 @@ from sqlalchemy import Engine, delete, exists, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from attentive_owl.core.theory import NoteValues, in_vocabulary
 from attentive_owl.store.audio import AudioStore
 from attentive_owl.store.calendar import studio_days_off
 from attentive_owl.store.erasure import remove_files
@@ -45,11 +46,11 @@ def remind(engine: Engine, now: datetime | None = None) -> int:
             local = now.astimezone(ZoneInfo(zone)) if zone else now
             with studio_session(engine, studio_id) as session:
                 if local.date() not in studio_days_off(session):
-                    said += _remind_studio(session, local)
+                    said += _remind_studio(session, local, NoteValues(settings.get("values", NoteValues.QUARTER)))
     return said
 
 
-def _remind_studio(session: Session, now: datetime) -> int:
+def _remind_studio(session: Session, now: datetime, values: NoteValues) -> int:
     """`now` as it is where the studio is."""
     played = exists().where(Take.assignment_id == Assignment.id, Take.pupil_id == AssignmentPupil.pupil_id)
     rows = session.execute(
@@ -68,7 +69,8 @@ def _remind_studio(session: Session, now: datetime) -> int:
         .order_by(Pupil.name, Assignment.due_on)
     ).all()
     said = 0
-    for pupil_id, studio_id, name, assignment_id, due_on, title in rows:
+    for pupil_id, studio_id, name, assignment_id, due_on, kept in rows:
+        title = in_vocabulary(kept, values)
         due = f"{due_on:%A}, {due_on.day} {due_on:%B}"
         made = session.execute(
             insert(OutboxMessage)

@@ -15,6 +15,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from attentive_owl.core.planning import next_lesson
+from attentive_owl.core.theory import in_vocabulary
 from attentive_owl.formats.icalendar import CalendarEvent, write_icalendar
 from attentive_owl.store.calendar import lesson_days, studio_days_off
 from attentive_owl.store.models import (
@@ -34,6 +35,7 @@ from attentive_owl.web.clock import StudioClock, studio_clock
 from attentive_owl.web.replies import reply
 from attentive_owl.web.schemas.calendar import BreakIn, BreakOut, CalendarOut, DueDay, LessonIn, LessonOut
 from attentive_owl.web.schemas.common import ById, Done
+from attentive_owl.web.studio import studio_settings
 
 api = Area("calendar", __name__, 401, 404)
 
@@ -187,8 +189,9 @@ def _days(session: Session, lessons: Any) -> Iterator[CalendarEvent]:
 
 
 def _due(rows: Any) -> Iterator[CalendarEvent]:
+    values = studio_settings().values
     for own_id, day, title in rows:
-        yield CalendarEvent(uid=f"due-{own_id}", summary=f"Due: {title}", day=day)
+        yield CalendarEvent(uid=f"due-{own_id}", summary=f"Due: {in_vocabulary(title, values)}", day=day)
 
 
 def _sent(name: str, events: list[CalendarEvent], clock: StudioClock) -> Any:

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.planning import State
+from attentive_owl.core.theory import in_vocabulary
 from attentive_owl.formats.paper.record import (
     ClassRecord,
     PupilRecord,
@@ -35,6 +36,7 @@ from attentive_owl.web.schemas.common import ById, Problem
 from attentive_owl.web.schemas.progress import Cell, ClassQuestion, Habit, ProgressQuestion, Story
 from attentive_owl.web.shown import HANDED_IN
 from attentive_owl.web.story import stories_of
+from attentive_owl.web.studio import studio_settings
 from attentive_owl.web.summaries import TakeSummary, summaries
 
 api = Area("exports", __name__, 401, 404)
@@ -131,7 +133,7 @@ def _record(pupil: Pupil, story: Story, clock: StudioClock) -> PupilRecord:
         keys=story.keys,
         steps=[
             StepLine(
-                own.title,
+                in_vocabulary(own.title, studio_settings().values),
                 _standing(own.cell),
                 f"{own.cell.best_bpm:.0f}" if own.cell.best_bpm else "",
                 [(clock.local(go.recorded_at).date(), (go.pitch_share + go.time_share) / 2) for go in own.goes],
@@ -185,7 +187,7 @@ def class_on_paper(query: ProgressQuestion) -> Any:
             name=name,
             studio=studio,
             day=clock.today(),
-            steps=[own.title for own in picture.steps],
+            steps=[in_vocabulary(own.title, studio_settings().values) for own in picture.steps],
             pupils=[(own.name, [_SIGNS[cell.state][0] for cell in own.cells]) for own in picture.pupils],
             key=[_SIGNS[state] for state in State if state in used and _SIGNS[state][0]],
         )

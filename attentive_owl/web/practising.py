@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session, joinedload
 from attentive_owl.core.exercises import family
 from attentive_owl.core.instruments import INSTRUMENTS, PLAYING_CARE, tuning_care_for_adults
 from attentive_owl.core.planning import Day, Share, practice_minutes
+from attentive_owl.core.theory import in_vocabulary
 from attentive_owl.formats.paper.sheet import SheetPart
 from attentive_owl.formats.paper.week_sheet import WeekItem, week_sheet_pdf
 from attentive_owl.store.calendar import studio_days_off
@@ -298,7 +299,9 @@ def _week_item(own: _HomeLine, pupil: Pupil, settings: StudioSettings, day: date
     assignment, recipe = own.assignment, recipe_from_document(own.line.recipe)
     marks = marks_for(settings, pupil.instrument, pupil.marks)
     part = None if family(recipe.family).hidden else SheetPart(own.line.score, marks)
-    return WeekItem(part, assignment.exercise.title, _how(own, day), assignment.note, recipe.signs)
+    return WeekItem(
+        part, in_vocabulary(assignment.exercise.title, settings.values), _how(own, day), assignment.note, recipe.signs
+    )
 
 
 def _how(own: _HomeLine, day: date) -> str:

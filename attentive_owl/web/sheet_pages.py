@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from attentive_owl.core.exercises import Ease, Score, family, title
 from attentive_owl.core.instruments import UnplayableError
 from attentive_owl.core.planning import practice_minutes
+from attentive_owl.core.theory import in_vocabulary
 from attentive_owl.formats.paper.sheet import SheetPart
 from attentive_owl.formats.paper.week_sheet import WeekItem, WeekSheet
 from attentive_owl.store.exercises import recipe_from_document, score_for
@@ -119,7 +120,7 @@ def paper_of(page: Page, words: StudioSettings, due_on: date | None, today: date
             None if family(recipe.family).hidden else SheetPart(score, marks_for(words, pupil.instrument, pupil.marks))
         )
         how = f"{goes}, on {terms.days_a_week} days, up to {terms.target_bpm:.0f}{until}."
-        items.append(WeekItem(part, title(recipe), how, terms.note, recipe.signs))
+        items.append(WeekItem(part, in_vocabulary(title(recipe), words.values), how, terms.note, recipe.signs))
     minutes = practice_minutes(
         (
             terms_for(item, change).good_repeats,

@@ -7,8 +7,9 @@ from pathlib import Path
 
 import pytest
 
+from attentive_owl.core.exercises import PATTERNS
 from attentive_owl.core.judging.findings import FINDINGS
-from attentive_owl.core.theory import NoteValues, measure_name, value_name
+from attentive_owl.core.theory import NoteValues, in_vocabulary, measure_name, value_name
 from bench.advice import document, missing, said
 
 ADVICE = Path(__file__).resolve().parents[2] / "docs" / "advice.md"
@@ -33,9 +34,9 @@ def test_no_two_kinds_are_spoken_of_at_the_same_rank() -> None:
 @pytest.mark.parametrize(("values", "foreign"), [(NoteValues.QUARTER, BRITISH), (NoteValues.CROTCHET, AMERICAN)])
 def test_each_vocabulary_is_kept_throughout(values: NoteValues, foreign: re.Pattern[str]) -> None:
     for _, title, _, words in said(values):
-        # A title of an exercise is said as the exercise is called; "the whole hand" is no note.
+        # "The whole hand" is no note.
         for text in (title, words.child, words.parent, words.teacher):
-            own = re.sub(r"“[^”]*”|[Tt]he whole (instrument|hand|line)|[Tt]he hand as a whole|As a whole", "", text)
+            own = re.sub(r"[Tt]he whole (instrument|hand|line)|[Tt]he hand as a whole|As a whole", "", text)
             assert not foreign.search(own), text
 
 
@@ -61,5 +62,14 @@ def test_note_values_in_both_vocabularies() -> None:
     ]  # fmt: skip
     british = [value_name(v, NoteValues.CROTCHET, several=False) for v in (4, 2, 1, 0.5, 0.25, 1.5)]
     assert british == ["semibreve", "minim", "crotchet", "quaver", "semiquaver", "dotted crotchet"]
+    assert {
+        v: in_vocabulary("Half note, Dotted halves, four sixteenths, bar 2; lower half", v) for v in NoteValues
+    } == {
+        "quarter": "Half note, Dotted halves, four sixteenths, measure 2; lower half",
+        "crotchet": "Minim, Dotted minims, four semiquavers, bar 2; lower half",
+    }
+    for pattern in PATTERNS.values():
+        assert not AMERICAN.search(in_vocabulary(pattern.name, NoteValues.CROTCHET)), pattern.name
+        assert "alf" not in in_vocabulary(pattern.name, NoteValues.CROTCHET), pattern.name
     assert value_name(1 / 3, NoteValues.QUARTER) == "notes"
     assert [measure_name(v) for v in NoteValues] == ["measure", "bar"]

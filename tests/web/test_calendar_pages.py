@@ -74,14 +74,16 @@ def test_nothing_is_wanted_on_a_day_off(app: Any, filled: Filled) -> None:
 
 def test_a_reminder_is_said_once_and_can_be_switched_off(app: Any, engine: Engine, filled: Filled) -> None:
     teacher = Visitor(app).teacher(filled)
+    settings = {**teacher.get("/api/studio/settings").json, "values": "crotchet"}
+    teacher.call("PUT", "/api/studio/settings", json=settings)
     assert remind(engine) == 0, "it was set today"
     age(engine, filled, 5)
     assert [remind(engine), remind(engine)] == [1, 0]
     message = teacher.get("/api/outbox").json["messages"][0]
     assert (message["pupil_name"], filled.pupil_name in message["words"]) == (filled.pupil_name, True)
+    assert "one octave, crotchets” is set" in message["words"]
     teacher.call("DELETE", f"/api/outbox/{message['id']}")
     assert teacher.get("/api/outbox").json["total"] == 0
-    settings = teacher.get("/api/studio/settings").json
     teacher.call("PUT", "/api/studio/settings", json={**settings, "reminders": False})
     assert remind(engine) == 0
 

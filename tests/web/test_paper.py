@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,8 @@ from attentive_owl.formats.musicxml import read_musicxml
 from attentive_owl.store.models import Pupil
 from attentive_owl.store.session import open_session
 from tests.conftest import Filled, Visitor
+from tests.web.desk import given_take, report
+from tests.web.test_sheets import begin, item
 
 D_MAJOR = {"tonic": "D", "tempo_bpm": 66}
 
@@ -28,6 +31,32 @@ def test_a_sheet_is_a_pdf_for_the_teacher_alone(app: Any, filled: Filled) -> Non
     assert "Hum it first" in text
     assert "Double bass" in text
     assert Visitor(app).pupil(filled).post("/api/sheet", json=body).status_code == 403
+
+
+@pytest.mark.parametrize(("values", "called"), [("quarter", "quarters"), ("crotchet", "crotchets")])
+def test_every_paper_calls_the_exercise_as_the_studio_calls_notes(
+    app: Any, engine: Engine, filled: Filled, values: str, called: str
+) -> None:
+    teacher, pupil = Visitor(app).teacher(filled), Visitor(app).pupil(filled)
+    kept = teacher.get("/api/studio/settings").json
+    teacher.call("PUT", "/api/studio/settings", json={**kept, "values": values})
+    take = given_take(engine, filled, report())
+    sheet = begin(teacher, item())
+    papers = [
+        teacher.post("/api/sheet", json={"recipe": D_MAJOR, "instruments": ["violin"]}),
+        teacher.get(f"/api/takes/{take}/report.pdf"),
+        teacher.get(f"/api/pupils/{filled.pupil_id}/record.pdf"),
+        teacher.get("/api/class.pdf"),
+        pupil.get("/api/home.pdf"),
+        teacher.get(f"/api/sheets/{sheet['id']}/paper.pdf"),
+    ]
+    for paper in papers:
+        pages = PdfReader(io.BytesIO(paper.data)).pages
+        text = " ".join(" ".join(page.extract_text() for page in pages).split())
+        assert f"one octave, {called}" in text, text
+        assert not re.search("quarter" if values == "crotchet" else "crotchet", text), text
+    for calendar in (teacher.get("/api/calendar.ics"), pupil.get("/api/own-calendar.ics")):
+        assert f"octave, {called}" in calendar.text.replace("\\,", ",")
 
 
 def test_what_no_instrument_can_play_is_one_sentence(app: Any, filled: Filled) -> None:

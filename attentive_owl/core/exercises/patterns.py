@@ -85,7 +85,7 @@ PATTERNS: dict[str, RhythmPattern] = {
         _pattern("quarter-rest", "Quarter, rest", "1 -1", "knock", ("4/4", "2/4")),
         _pattern("eighths-rest", "Two eighths, rest", "1/2 1/2 -1", "an- chor", ("4/4", "2/4")),
         _pattern("waltz", "Quarter, rest, quarter", "1 -1 1", "ding dong", ("3/4",)),
-        _pattern("half-quarter", "Half, quarter", "2 1", "long wave", ("3/4",)),
+        _pattern("half-quarter", "Half note, quarter", "2 1", "long wave", ("3/4",)),
         _pattern("three-eighths", "Three eighths", "1/2 1/2 1/2", "gull on mast", _SIX),
         _pattern("quarter-eighth", "Quarter, eighth", "1 1/2", "buoy- ant", _SIX),
         _pattern("dotted-quarters", "Dotted quarters", "3/2", "swing", _SIX),

@@ -8,7 +8,7 @@ from attentive_owl.core.exercises import Score
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, together
 from attentive_owl.core.listening.performance import Refusal, RefusalCode
-from attentive_owl.core.theory import Pitch, say
+from attentive_owl.core.theory import Pitch, in_vocabulary, say
 
 Say = Callable[[Refusal, Speaker], Words]
 
@@ -110,7 +110,7 @@ def _another_line(refusal: Refusal, speaker: Speaker) -> Words:
             "The recording is not the line on the page. Check together which exercise is open.",
             "Not this line, and none that is known. Not judged.",
         )
-    name = refusal.sounds_like
+    name = in_vocabulary(refusal.sounds_like, speaker.values)
     return Words(
         f"This sounded like “{name}”, and your page has another line. Check which exercise is open, and play it again.",
         f"The recording sounds like “{name}”; the page that is open has another line.",
@@ -121,7 +121,7 @@ def _another_line(refusal: Refusal, speaker: Speaker) -> Words:
 def _known_line(refusal: Refusal, speaker: Speaker) -> Words:
     if refusal.known_as is None or refusal.sounds_like is None:
         return _another_line(refusal, speaker)
-    name = refusal.sounds_like
+    name = in_vocabulary(refusal.sounds_like, speaker.values)
     return Words(
         f"This sounds like “{name}”. Open it there, and hand it in again; or play the line on this page.",
         f"The recording sounds like “{name}”, which is another exercise that is set. It can be opened from here.",

@@ -5,7 +5,7 @@ from attentive_owl.core.theory.meter import Meter
 from attentive_owl.core.theory.naming import NoteNames, say
 from attentive_owl.core.theory.pitch import STEPS, Pitch, cents_between, frequency_hz, midi_from_hz
 from attentive_owl.core.theory.temperament import Temperament, pitch_offset_cents
-from attentive_owl.core.theory.values import NoteValues, measure_name, value_name
+from attentive_owl.core.theory.values import NoteValues, in_vocabulary, measure_name, value_name
 
 __all__ = [
     "STEPS",
@@ -19,6 +19,7 @@ __all__ = [
     "Temperament",
     "cents_between",
     "frequency_hz",
+    "in_vocabulary",
     "measure_name",
     "midi_from_hz",
     "pitch_offset_cents",

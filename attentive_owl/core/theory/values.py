@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from enum import StrEnum
 
 
@@ -38,3 +39,31 @@ def value_name(beats: float, values: NoteValues, *, several: bool = True) -> str
 def measure_name(values: NoteValues, *, several: bool = False) -> str:
     """ "measure" or "bar", as the names of note values go with it; lower case."""
     return ("measure" if values is NoteValues.QUARTER else "bar") + ("s" if several else "")
+
+
+_SAID = tuple(
+    (re.compile(rf"\b({first})({rest})\b", re.IGNORECASE), other)
+    for first, rest, other in (
+        ("w", "hole notes?", "semibreve"),
+        ("h", "alf notes?|alves", "minim"),
+        ("q", "uarters?", "crotchet"),
+        ("e", "ighths?", "quaver"),
+        ("s", "ixteenths?", "semiquaver"),
+    )
+)
+_BAR = re.compile(r"\b(b)ar(s?)\b", re.IGNORECASE)
+
+
+def in_vocabulary(text: str, values: NoteValues) -> str:
+    """What an exercise is called, in the studio's vocabulary: titles are kept with "quarters" and "bar" in them. The page has its
+    counterpart for what it shows (`frontend/src/ui/vocabulary.ts`)."""
+    if values is NoteValues.QUARTER:
+        return _BAR.sub(lambda own: ("M" if own[1].isupper() else "m") + f"easure{own[2]}", text)
+    for pattern, other in _SAID:
+        text = pattern.sub(
+            lambda own, other=other: (  # type: ignore[misc]
+                (other.capitalize() if own[1].isupper() else other) + ("s" if own[2].endswith("s") else "")
+            ),
+            text,
+        )
+    return text

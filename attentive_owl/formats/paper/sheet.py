@@ -17,7 +17,7 @@ from reportlab.platypus import Flowable, KeepInFrame, PageBreak, Paragraph, Simp
 from attentive_owl.core.bowing import plan_bow
 from attentive_owl.core.exercises import Score, Sign, Way, look_at, telling
 from attentive_owl.core.instruments import Mark
-from attentive_owl.core.theory import NoteNames, NoteValues, value_name
+from attentive_owl.core.theory import NoteNames, NoteValues, in_vocabulary, value_name
 from attentive_owl.formats.engraving import engrave
 from attentive_owl.formats.paper.faces import BOLD, HEADING, INK, LINE, PLAIN, QUIET, face_for, style
 from attentive_owl.formats.paper.notation import EngravedSystem, tape_lane
@@ -88,7 +88,7 @@ def sheet_pdf(sheet: Sheet) -> bytes:
             flow += _told(sheet, part)
             flow += _foot(sheet)
     out = io.BytesIO()
-    title = sheet.parts[0].score.title
+    title = in_vocabulary(sheet.parts[0].score.title, sheet.values)
     page = SimpleDocTemplate(
         out, pagesize=size, title=title, author=sheet.studio, invariant=True,
         leftMargin=_MARGIN_MM * mm, rightMargin=_MARGIN_MM * mm, topMargin=_TOP_MM * mm, bottomMargin=_BOTTOM_MM * mm,
@@ -106,11 +106,12 @@ def _head(sheet: Sheet, score: Score, instrument: str | None) -> list[Flowable]:
     bpm = score.tempo_bpm if sheet.target_bpm is None else sheet.target_bpm
     value = value_name(float(score.meter.pulse_beats), sheet.values, several=True)
     tempo = f"Up to {bpm / float(score.meter.pulse_beats):.0f} {value} a minute; slow and clean is right."
+    title = in_vocabulary(score.title, sheet.values)
     facts = [tempo, f"Count in: {sheet.count}." if sheet.count else ""]
     if sheet.due_on:
         facts.append(f"For {sheet.due_on:%A} {sheet.due_on.day} {sheet.due_on:%B}.")
     parts: list[Flowable] = [
-        line_of_text(score.title[:1].upper() + score.title[1:], 17, HEADING),
+        line_of_text(title[:1].upper() + title[1:], 17, HEADING),
         line_of_text(
             " · ".join(part for part in (instrument or "For the class", sheet.studio) if part), 10.5, textColor=QUIET
         ),

@@ -10,6 +10,7 @@ from sqlalchemy import select
 
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.judging import Report as JudgedReport
+from attentive_owl.core.theory import in_vocabulary
 from attentive_owl.formats.paper.report import Heading, report_pdf
 from attentive_owl.store.exercises import line_of_take
 from attentive_owl.store.models import Overrule, Studio
@@ -37,7 +38,7 @@ def report_on_paper(path: ById) -> Any:
         heading = Heading(
             pupil=take.pupil.name,
             instrument=f"{INSTRUMENTS[take.pupil.instrument].name.lower()} {size}",
-            title=take.assignment.exercise.title,
+            title=in_vocabulary(take.assignment.exercise.title, studio_settings().values),
             day=f"{clock.local(take.recorded_at):%d %B %Y, %H:%M}",
             studio=session.scalar(select(Studio.name).where(Studio.id == visitor().studio_id)) or "",
             marks=tuple(f"{_in_words(own.verdict)}. {own.remark}".strip() for own in take.marks),

@@ -8,6 +8,8 @@ describe("the studio's vocabulary", () => {
     expect(inVocabulary("Four sixteenths, two eighths", "crotchet")).toBe("Four semiquavers, two quavers");
     expect(inVocabulary("Dotted quarter, eighth", "crotchet")).toBe("Dotted crotchet, quaver");
     expect(inVocabulary("Dotted halves", "crotchet")).toBe("Dotted minims");
+    expect(inVocabulary("Dotted half note", "crotchet")).toBe("Dotted minim");
+    expect(inVocabulary("Half note, quarter", "crotchet")).toBe("Minim, crotchet");
     expect(inVocabulary("Your eighths come out too slow.", "crotchet")).toBe("Your quavers come out too slow.");
   });
   it("says measure where quarters are said", () => {

@@ -6,7 +6,7 @@ export type Values = NonNullable<Schemas["StudioSettings"]["values"]>;
 
 const CROTCHETS: [RegExp, string][] = [
   [/\b(w)hole notes?\b/gi, "semibreve"],
-  [/\b(d)otted halves\b/gi, "dotted minim"],
+  [/\b(d)otted (?:halves|half notes?)\b/gi, "dotted minim"],
   [/\b(h)alf notes?\b/gi, "minim"],
   [/\b(s)ixteenths?( notes?)?\b/gi, "semiquaver"],
   [/\b(e)ighths?( notes?)?\b/gi, "quaver"],

@@ -68,9 +68,9 @@ export function HomePage() {
       </Part>
       <Part title="How you can help">
         <Typography>
-          Be within earshot. Ask to hear the easy one first. Say one thing that you liked. When it will not go, let the
-          hard bar be played alone and slowly; when it still will not, stop for today. You need not read music: the page
-          tells what to change.
+          Be within earshot. Ask to hear the easy one first. Say one thing that you liked. When it will not go, let{" "}
+          {say("the hard bar")} be played alone and slowly; when it still will not, stop for today. You need not read
+          music: the page tells what to change.
         </Typography>
       </Part>
       <Part title={`At the ${instrumentWords[own.instrument]}`}>

@@ -112,8 +112,8 @@ function Desk({ kept, catalogue }: { kept: Words; catalogue: Schemas["Catalogue"
             value={kept.count_in_six ? "six" : "two"}
             onChange={(event) => change({ count_in_six: event.target.value === "six" })}
           >
-            <MenuItem value="six">in six: every eighth</MenuItem>
-            <MenuItem value="two">in two: dotted quarters</MenuItem>
+            <MenuItem value="six">{inVocabulary("in six: every eighth", kept.values)}</MenuItem>
+            <MenuItem value="two">{inVocabulary("in two: dotted quarters", kept.values)}</MenuItem>
           </TextField>
         </Box>
         <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 }}>

@@ -6,9 +6,11 @@ import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { colours } from "../../app/theme";
+import { useSay } from "../../ui/vocabulary";
 
 /** From an empty studio to a first checked take: what is done, and the one thing that comes next. Gone once a take is there. */
 export function FirstSteps({ week }: { week: Schemas["Week"] }) {
+  const say = useSay();
   const steps: { name: string; done: boolean; words: string; to: string; act: string }[] = [
     {
       name: "A class",
@@ -62,7 +64,7 @@ export function FirstSteps({ week }: { week: Schemas["Week"] }) {
               <Typography sx={{ fontWeight: at === next ? 700 : 400 }}>{step.name}</Typography>
               {at === next && (
                 <>
-                  <Typography sx={{ color: "text.secondary", mb: 1 }}>{step.words}</Typography>
+                  <Typography sx={{ color: "text.secondary", mb: 1 }}>{say(step.words)}</Typography>
                   <Button component={Link} to={step.to} variant="contained">
                     {step.act}
                   </Button>

@@ -132,7 +132,7 @@ export const Choices = memo(function Choices({ catalogue, recipe, family, onChan
       </Box>
       <Box sx={{ display: "flex", gap: 2, alignItems: "center", pl: 1 }}>
         <Slider
-          aria-label="Tempo, quarter notes a minute"
+          aria-label={say("Tempo, quarter notes a minute")}
           value={recipe.tempo_bpm}
           min={catalogue.lowest_tempo_bpm}
           max={catalogue.highest_tempo_bpm}

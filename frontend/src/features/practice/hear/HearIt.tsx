@@ -10,6 +10,7 @@ import { startOf, type Words, wordAt } from "../../../music/following";
 import { PlayerBar } from "../../../music/PlayerBar";
 import { usePlayer } from "../../../music/usePlayer";
 import { Few } from "../../../ui/Few";
+import { useSay } from "../../../ui/vocabulary";
 import { Tempo } from "../play/Tempo";
 import type { Room } from "../useRoom";
 
@@ -43,6 +44,7 @@ interface Props {
 
 /** The line as it should sound: at any tempo, in company, with its words in time. */
 export function HearIt({ room, score, bpm, onTempo, onCurrent, onDone }: Props) {
+  const say = useSay();
   const [company, setCompany] = useState<Company>("alone");
   const [only, setOnly] = useState(false);
   const [words, setWords] = useState<Words>("none");
@@ -81,7 +83,9 @@ export function HearIt({ room, score, bpm, onTempo, onCurrent, onDone }: Props) 
         </Typography>
       )}
       <PlayerBar key={src} player={player} src={src} name="the line" large ownTempo />
-      {score.calls && <Typography>Each bar is played to you first; in the silence after it you answer.</Typography>}
+      {score.calls && (
+        <Typography>{say("Each bar is played to you first; in the silence after it you answer.")}</Typography>
+      )}
       <Tempo room={room} bpm={bpm} onPick={onTempo} label="How fast to hear it" />
       {!score.calls && (
         <Box sx={{ display: "grid", gap: 1 }}>

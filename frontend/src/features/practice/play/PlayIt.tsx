@@ -10,6 +10,7 @@ import type { Person } from "../../../app/session";
 import { deviceHints, deviceState } from "../../../recording/device";
 import type { Asked } from "../../../recording/keep";
 import { Note } from "../../../ui/states";
+import { useSay } from "../../../ui/vocabulary";
 import type { Room } from "../useRoom";
 import { InARow } from "./InARow";
 import { Kept } from "./Kept";
@@ -43,6 +44,7 @@ interface Props {
 
 /** Choosing what to play and how fast, and playing it. */
 export function PlayIt({ person, room, score, turning, assignmentId, width, asked, bpm, onChange, onAlone }: Props) {
+  const say = useSay();
   const [follow, setFollow] = useState(false);
   const [beatHeard, setBeatHeard] = useState(false);
   const [stopsItself, setStopsItself] = useState(true);
@@ -81,7 +83,7 @@ export function PlayIt({ person, room, score, turning, assignmentId, width, aske
       )}
       {score.calls && (
         <Typography sx={{ fontSize: "1.2rem" }}>
-          Each bar is played to you, and then it is your turn: I listen only while you answer.
+          {say("Each bar is played to you, and then it is your turn: I listen only while you answer.")}
         </Typography>
       )}
       <Ways ways={score.ways} at={way} onPick={setWay} />

@@ -22,7 +22,7 @@ const LENGTHS: [string, string][] = [
   ["1", "Quarter"],
   ["3/2", "Dotted quarter"],
   ["2", "Half note"],
-  ["3", "Dotted half"],
+  ["3", "Dotted half note"],
   ["4", "Whole note"],
 ];
 /** The keys 1 to 5; a full stop gives the dotted one, and back. */
