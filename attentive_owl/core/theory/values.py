@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from enum import StrEnum
+from functools import partial
 
 
 class NoteValues(StrEnum):
@@ -60,10 +61,10 @@ def in_vocabulary(text: str, values: NoteValues) -> str:
     if values is NoteValues.QUARTER:
         return _BAR.sub(lambda own: ("M" if own[1].isupper() else "m") + f"easure{own[2]}", text)
     for pattern, other in _SAID:
-        text = pattern.sub(
-            lambda own, other=other: (  # type: ignore[misc]
-                (other.capitalize() if own[1].isupper() else other) + ("s" if own[2].endswith("s") else "")
-            ),
-            text,
-        )
+        text = pattern.sub(partial(_other_name, other=other), text)
     return text
+
+
+def _other_name(found: re.Match[str], other: str) -> str:
+    """With the capital and the plural of what was found."""
+    return (other.capitalize() if found[1].isupper() else other) + ("s" if found[2].endswith("s") else "")
