@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from attentive_owl.core.instruments import INSTRUMENTS
 from attentive_owl.core.planning import State
-from attentive_owl.core.theory import in_vocabulary
+from attentive_owl.core.theory import NoteValues, in_vocabulary
 from attentive_owl.formats.paper.record import (
     ClassRecord,
     PupilRecord,
@@ -120,10 +120,11 @@ def class_of_records(query: ClassQuestion) -> Any:
 
 def records_of(session: Session, pupils: list[Pupil], clock: StudioClock) -> list[PupilRecord]:
     stories = stories_of(session, pupils, clock)
-    return [_record(own, stories[own.id], clock) for own in pupils]
+    values = studio_settings().values
+    return [_record(own, stories[own.id], clock, values) for own in pupils]
 
 
-def _record(pupil: Pupil, story: Story, clock: StudioClock) -> PupilRecord:
+def _record(pupil: Pupil, story: Story, clock: StudioClock, values: NoteValues) -> PupilRecord:
     return PupilRecord(
         pupil=pupil.name,
         instrument=f"{INSTRUMENTS[pupil.instrument].name} {pupil.size}",
@@ -133,7 +134,7 @@ def _record(pupil: Pupil, story: Story, clock: StudioClock) -> PupilRecord:
         keys=story.keys,
         steps=[
             StepLine(
-                in_vocabulary(own.title, studio_settings().values),
+                in_vocabulary(own.title, values),
                 _standing(own.cell),
                 f"{own.cell.best_bpm:.0f}" if own.cell.best_bpm else "",
                 [(clock.local(go.recorded_at).date(), (go.pitch_share + go.time_share) / 2) for go in own.goes],
@@ -181,13 +182,14 @@ def class_on_paper(query: ProgressQuestion) -> Any:
         picture = class_picture(session, query, clock)
         name = "All classes" if query.class_id is None else own_row(session, ClassGroup, query.class_id).name
         studio = session.get_one(Studio, visitor().studio_id).name
+    values = studio_settings().values
     used = {cell.state for own in picture.pupils for cell in own.cells}
     pdf = class_record_pdf(
         ClassRecord(
             name=name,
             studio=studio,
             day=clock.today(),
-            steps=[in_vocabulary(own.title, studio_settings().values) for own in picture.steps],
+            steps=[in_vocabulary(own.title, values) for own in picture.steps],
             pupils=[(own.name, [_SIGNS[cell.state][0] for cell in own.cells]) for own in picture.pupils],
             key=[_SIGNS[state] for state in State if state in used and _SIGNS[state][0]],
         )

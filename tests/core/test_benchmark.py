@@ -5,8 +5,12 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from attentive_owl.core.exercises import Recipe, build
+from attentive_owl.core.playing import Habits, perform_score
+from bench import sampled
 from bench.families import FAMILIES, NOT_ALL_TOLD, REFUSED_KINDS
 from bench.listening import run, total
+from bench.sampled import render_sampled
 
 HARD = ("repeated, re-bowed", "sixteenths at 112", "slurred in 2 and 4", "noise 18 dB", "ringing room", "low cut",
         "voice before", "wrong and missed", "going back", "E1 and B5", "50 cents flat", "metronome heard")  # fmt: skip
@@ -33,6 +37,17 @@ def test_true_takes_are_heard() -> None:
 def test_what_is_not_the_exercise_is_refused(name: str) -> None:
     tally = run([name], range(40, 41), verbose=False)[name]
     assert tally.refused == tally.takes
+
+
+def test_a_sampled_note_is_the_same_whatever_was_measured_before() -> None:
+    """Two scales share some notes, of which the first of one is in the middle of the other."""
+    habits = Habits(scatter_cents=4, timing_ms=20)
+    lower, upper = (perform_score(build(Recipe(key, tempo_bpm=100), "violin"), habits, 1) for key in ("C", "D"))
+    sampled.use_soundfont(sampled.FLUID)
+    alone = render_sampled(upper, "violin")[1]
+    sampled.use_soundfont(sampled.FLUID)
+    render_sampled(lower, "violin")
+    assert render_sampled(upper, "violin")[1] == alone
 
 
 def test_a_family_is_made_the_same_by_the_same_seed() -> None:

@@ -57,7 +57,7 @@ PATTERNS: dict[str, RhythmPattern] = {
     for entry in (
         _pattern("wholes", "Whole notes", "4", "fog", ("4/4",)),
         _pattern("halves", "Half notes", "2", "tide", ("4/4", "2/4")),
-        _pattern("dotted-halves", "Dotted halves", "3", "moon", ("3/4",)),
+        _pattern("dotted-halves", "Dotted half notes", "3", "moon", ("3/4",)),
         _pattern("quarters", "Quarters", "1", "boat"),
         _pattern("eighths", "Eighths", "1/2 1/2", "row- ing"),
         _pattern("sixteenths", "Sixteenths", "1/4 1/4 1/4 1/4", "pad- dle qui- et"),

@@ -42,29 +42,26 @@ def measure_name(values: NoteValues, *, several: bool = False) -> str:
     return ("measure" if values is NoteValues.QUARTER else "bar") + ("s" if several else "")
 
 
+_HALVES = "|halves"
+"""Titles that were given before have "dotted halves"."""
 _SAID = tuple(
-    (re.compile(rf"\b({first})({rest})\b", re.IGNORECASE), other)
-    for first, rest, other in (
-        ("w", "hole notes?", "semibreve"),
-        ("h", "alf notes?|alves", "minim"),
-        ("q", "uarters?", "crotchet"),
-        ("e", "ighths?", "quaver"),
-        ("s", "ixteenths?", "semiquaver"),
-    )
+    (re.compile(rf"\b({one}|{many}{_HALVES if length == 2.0 else ''})\b", re.IGNORECASE), other)
+    for length, (one, many, other) in _NAMES.items()
 )
-_BAR = re.compile(r"\b(b)ar(s?)\b", re.IGNORECASE)
+_BAR = re.compile(r"\bbars?\b", re.IGNORECASE)
 
 
 def in_vocabulary(text: str, values: NoteValues) -> str:
     """What an exercise is called, in the studio's vocabulary: titles are kept with "quarters" and "bar" in them. The page has its
     counterpart for what it shows (`frontend/src/ui/vocabulary.ts`)."""
     if values is NoteValues.QUARTER:
-        return _BAR.sub(lambda own: ("M" if own[1].isupper() else "m") + f"easure{own[2]}", text)
+        return _BAR.sub(partial(_in_its_form, other=measure_name(values)), text)
     for pattern, other in _SAID:
-        text = pattern.sub(partial(_other_name, other=other), text)
+        text = pattern.sub(partial(_in_its_form, other=other), text)
     return text
 
 
-def _other_name(found: re.Match[str], other: str) -> str:
+def _in_its_form(found: re.Match[str], other: str) -> str:
     """With the capital and the plural of what was found."""
-    return (other.capitalize() if found[1].isupper() else other) + ("s" if found[2].endswith("s") else "")
+    own = found[0]
+    return (other.capitalize() if own[0].isupper() else other) + ("s" if own.endswith("s") else "")

@@ -141,9 +141,10 @@ def places_of(path: Path, signs: StrokeSigns, score: Score) -> list[Place]:
         written = np.array(beats) / beats[-1]
         cuts = np.mean([_at_cuts(run, signs) for run in runs], axis=0)
         # Whoever takes the eighths too long strikes none where it is written, and the cuts of a faint stroke lie anywhere.
+        played = _shares_played(runs, signs, written)
         ways = [
             np.concatenate([np.mean([_contrasts(run, shares, signs) for run in runs], axis=0), cuts], axis=1)
-            for shares in (written, _shares_played(runs, signs, written))
+            for shares in ((written,) if played is None else (written, played))
         ]
         for at, seen in enumerate(zip(*ways, strict=True), start=1):
             notes_there = tuple(run[at].index for run in runs)
@@ -171,13 +172,12 @@ def _at_cuts(run: Sequence[Segment], signs: StrokeSigns) -> list[tuple[float, fl
     return found
 
 
-def _shares_played(runs: Sequence[Sequence[Segment]], signs: StrokeSigns, written: Array) -> Array:
-    """Where the strokes of a pattern fall in its time, from 0 to 1: the alignment's cuts, the middle one of all runs; where they crowd, where it is
-    written."""
+def _shares_played(runs: Sequence[Sequence[Segment]], signs: StrokeSigns, written: Array) -> Array | None:
+    """Where the strokes of a pattern fall in its time, from 0 to 1: the alignment's cuts, the middle one of all runs; None where they crowd."""
     cuts = np.array([[signs.time[at] for at in [*(own.start for own in run), run[-1].stop]] for run in runs])
     shares: Array = np.median((cuts - cuts[:, :1]) / (cuts[:, -1:] - cuts[:, :1]), axis=0)
     crowd = np.any(np.diff(shares) < _LEAST_OF_WRITTEN * np.diff(written))
-    return written if crowd else shares
+    return None if crowd else shares
 
 
 def _runs(path: Path, score: Score) -> Iterator[list[Segment]]:
