@@ -13,7 +13,7 @@ from attentive_owl.core.judging import Expectations, judge
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.findings import ranked
 from attentive_owl.core.judging.pulse import Pulse, find_pulse, tempo_curve
-from attentive_owl.core.judging.steps import Step, beat_of_values, pairs_of, rushed_measures
+from attentive_owl.core.judging.steps import Step, beat_of_values, heard_in_time, pairs_of, rushed_measures
 from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus, Performance, StrayNote
 
 QUARTERS = build(Recipe("D", tempo_bpm=60), "violin")
@@ -36,6 +36,42 @@ def pulse_of(score: Score, beat_s: float = 1.0, late: Mapping[int, float] | None
     found = find_pulse(score, pass_of(score, beat_s, late))
     assert found is not None
     return found
+
+
+@pytest.mark.parametrize(
+    ("scatter_s", "several", "known"),
+    [
+        # The last of the line has no known note after it.
+        (0.02, 16, set(range(1, 30, 2))),
+        (0.2, 16, set()),
+        # Too few to say that they agree.
+        (0.02, 5, set()),
+        (0.02, 6, {1, 3, 5, 7, 9, 11}),
+    ],
+)
+def test_guesses_that_agree_with_one_another_are_none(scatter_s: float, several: int, known: set[int]) -> None:
+    """The second of each two eighths, a third late: its stroke is hardly heard."""
+    off = np.random.default_rng(5).normal(0.15, scatter_s, 32)
+    own = pass_of(EIGHTHS, late={n: float(off[n]) for n in range(1, 32, 2)})
+    unsure = range(1, 2 * several, 2)
+    notes = tuple(replace(note, moment_sure=note.index not in unsure) for note in own.notes)
+    heard = {note.index for note in heard_in_time(EIGHTHS, replace(own, notes=notes))}
+    assert heard & set(unsure) == known
+    assert heard - set(unsure) == set(range(32)) - set(unsure)
+
+
+def test_a_guess_far_from_the_others_stays_one() -> None:
+    late = dict.fromkeys(range(1, 32, 2), 0.15) | {9: 0.22, 11: 0.04}
+    notes = tuple(replace(note, moment_sure=note.index % 2 == 0) for note in pass_of(EIGHTHS, late=late).notes)
+    heard = {note.index for note in heard_in_time(EIGHTHS, replace(pass_of(EIGHTHS), notes=notes))}
+    assert heard == set(range(32)) - {9, 11, 31}
+
+
+def test_guesses_where_the_notes_are_written_may_be_the_ears_own() -> None:
+    for late_s, known in ((0.02, set()), (0.04, set(range(1, 30, 2))), (-0.04, set(range(1, 30, 2)))):
+        own = pass_of(EIGHTHS, late=dict.fromkeys(range(1, 32, 2), late_s))
+        notes = tuple(replace(note, moment_sure=note.index % 2 == 0) for note in own.notes)
+        assert {n.index for n in heard_in_time(EIGHTHS, replace(own, notes=notes)) if n.index % 2} == known
 
 
 @pytest.mark.parametrize("beat_s", [0.5, 0.9, 1.3])
@@ -177,6 +213,18 @@ def test_one_short_note_makes_no_rushed_measure() -> None:
     assert rushed_measures(walk(seconds), {0.5: 1.0}, 1.0) == ()
 
 
+def test_the_short_notes_of_uneven_pairs_alone_make_no_rushed_measure() -> None:
+    """Of a measure in which the others could not be timed."""
+    steps = walk([0.6, 0.4] * 16)
+
+    def known(indices: set[int]) -> list[Step]:
+        return [replace(step, unbroken=step.measure != 3 or step.index in indices) for step in steps]
+
+    assert rushed_measures(known({17, 19, 21}), {0.5: 1.0}, 1.0) == ()
+    # Where half of it is known, and that is short, it is told.
+    assert rushed_measures(known({17, 19, 21, 23}), {0.5: 1.0}, 1.0) == (3,)
+
+
 @pytest.mark.parametrize(
     ("paces", "rushed"),
     [
@@ -197,8 +245,10 @@ LEFT_OUT: Mapping[str, object] = {"status": NoteStatus.MISSED, "onset_s": None, 
 
 
 def unheard(score: Score, how: Mapping[str, object], every: int = 2) -> HeardPass:
-    """A player who keeps the beat; of every second note no stroke was heard, and its onset is a guess that is wrong."""
-    clean = pass_of(score, late={note.index: -0.2 for note in score.notes if note.index % every == 1})
+    """A player who keeps the beat; of every second note no stroke was heard, and its onset is a guess, now and now otherwise wrong."""
+    off_s = (-0.2, 0.15, -0.1, 0.2)
+    wrong = {note.index: off_s[note.index // every % 4] for note in score.notes if note.index % every == 1}
+    clean = pass_of(score, late=wrong)
     notes = (replace(note, **how) if note.index % every == 1 else note for note in clean.notes)  # type: ignore[arg-type]
     return replace(clean, notes=tuple(notes))
 
@@ -224,6 +274,17 @@ def test_where_a_third_was_hardly_heard_the_rhythm_is_left_to_the_teacher(every:
     assert any("pulse was steady" in own.text for own in report.advice) is False
     assert report.good_go is not None
     assert report.good_go.reasons == (["16 notes could not be timed."] if told else [])
+
+
+def test_a_return_whose_first_note_could_not_be_timed_is_no_stop() -> None:
+    """Three seconds between the ninth and the eleventh; the tenth was gone back to, and is a guess."""
+    own = pass_of(QUARTERS, late={n.index: 3.0 for n in QUARTERS.notes if n.index >= 9})
+    notes = tuple(replace(note, moment_sure=note.index != 9) for note in own.notes)
+    kinds = [
+        {cause.kind for cause in judge(Performance((replace(own, notes=notes, restarts=back),), (), 0.0, 0), QUARTERS, Expectations(60)).causes}
+        for back in ((), ((11, 9),), ((11, 8),))
+    ]  # fmt: skip
+    assert kinds == [{"stop"}, {"restart"}, {"restart", "stop"}]
 
 
 def test_rests_after_which_the_beat_is_kept_were_not_cut_short() -> None:

@@ -167,7 +167,9 @@ def _stops(
         due = step.beats * beats_s.get(step.value, usual_s)
         waited_s = step.seconds - due - strayed.get(step.after, 0.0)
         if waited_s > max(LEAST_STOP_S, _STOP_SHARE * due):
-            found.append(Stop(step.after, waited_s, step.after in back_to))
+            # The note that was gone back to may not be known in time.
+            went_back = any(step.index < target <= step.after for target in back_to)
+            found.append(Stop(step.after, waited_s, went_back))
     return found
 
 

@@ -3,6 +3,7 @@ time are all read off these steps."""
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass
 from itertools import pairwise
@@ -14,12 +15,18 @@ from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass
 
 _FURTHEST = 1.45
 """A step that takes more than so many times its share, or less than the inverse of it, says nothing of its value."""
+_LEAST_GUESSES, _GUESS_WITHIN_S, _GUESSES_AGREE = 6, 0.045, 0.7
+"""So many guesses of one kind, and so near to the middle one, and so many of them so near, are no guesses (by hand)."""
+_GUESSES_OFF_S = 0.03
+"""So far from where they are written."""
 _LEAST_OF_VALUE = 3
 """So few notes of a value have no length of their own."""
 _RUSHED_SHARE, _STEADY_SHARE = 0.12, 0.07
 """By how much a measure has to be faster, and within what all others have to keep the pace."""
 _LEAST_IN_MEASURE = 2
 """One step is no measure."""
+_LEAST_KNOWN = 0.5
+"""Of a measure, so much has to be known: of uneven pairs it may be the short notes alone that were heard in time."""
 _LEAST_MEASURES = 3
 """Of fewer none stands out."""
 _MOST_RUSHED = 1 / 3
@@ -93,13 +100,36 @@ def played_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]
 
 
 def heard_in_time(score: Score, heard_pass: HeardPass) -> tuple[HeardNote, ...]:
-    """Those of them of which it is known when: of a faint one something else may have made the onset, and of one whose stroke was not
-    heard it is a guess."""
-    return tuple(
-        note
-        for note in played_in_time(score, heard_pass)
-        if note.moment_sure and note.reason not in (Doubt.FAINT, Doubt.HELD)
-    )
+    """Those of them of which it is known when: of a faint one something else may have made the onset. Of one whose stroke was hardly heard it is
+    a guess; but where such guesses at the same place of a pattern agree with one another, they are none."""
+    played = [note for note in played_in_time(score, heard_pass) if note.reason not in (Doubt.FAINT, Doubt.HELD)]
+    agreeing = _guesses_that_agree(score, played)
+    return tuple(note for note in played if note.moment_sure or note.index in agreeing)
+
+
+def _guesses_that_agree(score: Score, played: Sequence[HeardNote]) -> set[int]:
+    """Of the notes whose moment is a guess those that stand where the middle one of their kind stands between the known notes before and after
+    it, where these guesses hardly scatter. Where that is the place at which the note is written the ear may have put them there itself."""
+    starts = {note.index: float(note.start_beats) for note in score.notes}
+    known = [(note.index, note.onset_s) for note in played if note.moment_sure and note.onset_s is not None]
+    kinds: dict[tuple[float, float], list[tuple[int, float, float]]] = defaultdict(list)
+    for (one, one_s), (two, two_s) in pairwise(known):
+        beats = starts[two] - starts[one]
+        for note in played:
+            if one < note.index < two and note.onset_s is not None and two_s > one_s:
+                place = (note.onset_s - one_s) / (two_s - one_s)
+                kinds[beats, starts[note.index] - starts[one]].append((note.index, place, two_s - one_s))
+    agreeing: set[int] = set()
+    for (beats, own_beats), guesses in kinds.items():
+        if len(guesses) < _LEAST_GUESSES:
+            continue
+        middle = float(np.median([place for _, place, _ in guesses]))
+        if abs(middle - own_beats / beats) * float(np.median([span_s for _, _, span_s in guesses])) < _GUESSES_OFF_S:
+            continue
+        near = {index for index, place, span_s in guesses if abs(place - middle) * span_s <= _GUESS_WITHIN_S}
+        if len(near) >= _GUESSES_AGREE * len(guesses):
+            agreeing |= near
+    return agreeing
 
 
 def beat_of_values(steps: Iterable[Step]) -> dict[float, float]:
@@ -123,15 +153,18 @@ def rushed_measures(
 ) -> tuple[int, ...]:
     """Measures whose notes follow one another too soon while the others keep their pace. `torn`: measures in which a note was left
     out, which are never told: which of like notes it was is a guess, and a rest may have gone with it."""
-    whole = [step for step in steps if step.unbroken and step.measure not in torn]
     taken: dict[int, list[Step]] = {}
-    for step in whole:
+    written: dict[int, float] = defaultdict(float)
+    for step in steps:
+        written[step.measure] += step.beats
+        if not step.unbroken or step.measure in torn:
+            continue
         if step.seconds < _FURTHEST * step.beats * beats_s.get(step.value, usual_s):
             taken.setdefault(step.measure, []).append(step)
     rates = {
         measure: sum(s.seconds for s in own) / sum(s.beats * beats_s.get(s.value, usual_s) for s in own)
         for measure, own in taken.items()
-        if len(own) >= _LEAST_IN_MEASURE
+        if len(own) >= _LEAST_IN_MEASURE and sum(s.beats for s in own) >= _LEAST_KNOWN * written[measure]
     }
     if len(rates) < _LEAST_MEASURES:
         return ()
