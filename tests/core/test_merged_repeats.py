@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
@@ -10,10 +11,10 @@ import pytest
 
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.listening import HeardNote, Performance, Refusal, listen
-from attentive_owl.core.listening.acceptance.merged_repeats import Joined, join_runs, strokes_inside
+from attentive_owl.core.listening.acceptance.merged_repeats import Joined, filled, join_runs, strokes_inside
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
-from attentive_owl.core.listening.performance import Doubt, HeardPass
+from attentive_owl.core.listening.performance import Doubt, HeardPass, StrayNote
 from attentive_owl.core.playing import Habits, Room, perform_score, place_in_room, render
 from bench.families import RATE, make_take, sounding
 
@@ -66,6 +67,40 @@ def test_what_was_heard_of_a_run_is_unclear_and_what_was_not_is_missed() -> None
     assert {note.reason for note in joint.notes[:4]} == {"joined"}
     assert {note.reason for note in joined().part(heard(2), SCORE, Doubt.HELD).passes[0].notes[:4]} == {"held"}
     assert joint.restarts == ((12, 4),)
+
+
+def test_a_stray_on_the_pitch_of_a_run_is_one_of_its_strokes() -> None:
+    """How many there are nobody knows; one on another pitch is one too many all the same."""
+    first, second = (float(note.midi) for note in joined().score.notes[:2])
+    strays = tuple(StrayNote(1.95, 2.0, midi, 1) for midi in (first + 0.35, second + 0.25, first + 5.3, first - 0.65))
+    told = joined().part(replace(heard(), strays=strays, tuning_cents=30.0), SCORE).strays
+    assert [stray.heard_midi for stray in told] == [first + 5.3, first - 0.65]
+    assert {stray.before for stray in told} == {4}
+
+
+@pytest.mark.parametrize(
+    ("lasting_s", "missing", "long"), [(1.9, (), True), (1.0, (), True), (0.7, (), False), (1.9, range(4, 15), False)]
+)
+def test_what_sounds_for_a_moment_of_each_run_is_no_held_note(
+    lasting_s: float, missing: Sequence[int], long: bool
+) -> None:
+    """Two seconds for each of fifteen notes; or four of them, and something else in the time of the others."""
+    own = heard(*missing)
+    notes = tuple(replace(n, offset_s=None if n.onset_s is None else n.onset_s + lasting_s) for n in own.chosen.notes)
+    assert filled(replace(own, passes=(replace(own.chosen, notes=notes),))) is long
+
+
+def test_a_stray_on_the_pitch_of_a_single_note_stays() -> None:
+    plain = build(Recipe("D", "quarters"), "cello")
+    merged = join_runs(plain, fast_s=10.0)
+    assert merged is not None
+    notes = tuple(
+        HeardNote(n.index, "played", float(n.midi), float(n.index), n.index + 0.9, 0.99) for n in merged.score.notes
+    )
+    strays = tuple(StrayNote(0.9, 0.95, float(merged.score.notes[at].midi), at + 1) for at in (0, 7))
+    take = Performance((HeardPass(notes, 0.0, 15.0, True),), strays, 0.0, 0)
+    # The eighth is the top note, which stands twice.
+    assert merged.part(take, plain).strays == (strays[0],)
 
 
 def test_only_where_a_run_begins_is_known() -> None:

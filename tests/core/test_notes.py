@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
+from types import MappingProxyType
+from typing import Any
 
 import numpy as np
 import pytest
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Direction, Recipe, Score, build
+from attentive_owl.core.listening.alignment import readings
+from attentive_owl.core.listening.alignment.evidence import Evidence
 from attentive_owl.core.listening.alignment.observations import Emission
 from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.alignment.readings import idle_moves, line_for, pace_of
+from attentive_owl.core.listening.alignment.viterbi import Line
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.levels import FINE_HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.features.recording_quality import Gate
-from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves
+from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves, settle_octaves
 from attentive_owl.core.listening.notes.intruders import free_intruders
 from attentive_owl.core.listening.notes.pitch import Refined, bowed_until, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
@@ -89,6 +95,26 @@ def test_a_string_that_speaks_an_octave_away_is_the_note_it_becomes() -> None:
     # As long as a note, it is one.
     late = boundaries(0.0, 0.5, 1.4)
     assert absorb_octaves(Path((speaking, own), 0.0), late).events == (speaking, own)
+
+
+def test_a_wrong_note_an_octave_over_its_like_neighbour_is_on_the_same_pitch() -> None:
+    """The first of two strokes on a low string, whose fundamental is slow to speak; D is written twice."""
+    low = Segment("wrong", 8, 1, 2, 63, 6.0)
+    high = Segment("wrong", 7, 0, 1, 75, 3.0)
+    assert settle_octaves(Path((high, low), 0.0), SCORE).events == (replace(high, midi=63), low)
+    second = replace(low, index=7, start=0, stop=1), replace(high, index=8, start=1, stop=2)
+    assert settle_octaves(Path(second, 0.0), SCORE).events == (second[0], replace(second[1], midi=63))
+    for other in (
+        (replace(high, midi=70), low),
+        (replace(high, kind="note", midi=75), low),
+        (high, replace(low, kind="note")),
+        # C sharp and D are two notes.
+        (replace(high, index=6), replace(low, index=7)),
+        (high, Move(1, 8, 8), low),
+        # D at both ends of the line.
+        (replace(high, index=15), replace(low, index=0)),
+    ):
+        assert settle_octaves(Path(other, 0.0), SCORE).events == other
 
 
 @pytest.mark.parametrize("first", ["stray", "note"])
@@ -179,6 +205,33 @@ def test_who_goes_back_within_one_pitch_takes_longer(next_s: float, idle: list[i
     assert idle_moves(Path(tuple(events), 0.0), at, two) == []
 
 
+@pytest.mark.parametrize(("onward", "went_back"), [(8, True), (9, False), (10, False)])
+def test_nobody_went_back_where_the_line_played_through_holds_as_many_right_notes(
+    onward: int, went_back: bool, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A path of nine right notes with a return in it, and one without."""
+
+    def segments(count: int) -> list[Segment]:
+        return [Segment("note", n, n, n + 1, 62, 5.0) for n in range(count)]
+
+    back = Path((*segments(6), Move(6, 6, 3), *segments(3)), 0.0)
+
+    def decoded(evidence: Evidence, line: Line, spread: float) -> Path:
+        return back if len(line.restarts) else Path(tuple(segments(onward)), 0.0)
+
+    monkeypatch.setattr(readings, "decode", decoded)
+    at = boundaries(*(0.1 * n for n in range(12)))
+    frames = int(at.frame[-1])
+    silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
+    path = readings.read(silent, at, SCORE, [0]).path
+    assert readings.goes_back(path) is went_back
+
+
+@pytest.mark.parametrize(("origin", "target", "back"), [(6, 3, True), (6, 0, False), (3, 6, False)])
+def test_beginning_again_and_turning_early_are_no_going_back(origin: int, target: int, back: bool) -> None:
+    assert readings.goes_back(Path((Move(2, origin, target),), 0.0)) is back
+
+
 def test_where_one_of_like_notes_was_not_heard_nothing_is_said_of_what_came_between() -> None:
     """D six times, of which the fifth is missing: which of them the strokes are is then not known."""
     score = build(Recipe("D", "sixteenths-eighths", tempo_bpm=60), "violin")
@@ -222,13 +275,22 @@ def heard_by(
     not_struck: frozenset[int] = frozenset(),
     soft: tuple[float, ...] = (5,),
     soft_s: float = 1.0,
-) -> dict[int, tuple[str, str | None, float]]:
-    """Status, reason and confidence of each note of a line on the beat, or `sooner` by so many seconds from one of them on."""
+    wrong: Mapping[int, int] = MappingProxyType({}),
+    guessed: frozenset[int] = frozenset(),
+    returns_to: int | None = None,
+    at: Mapping[int, tuple[float, float]] = MappingProxyType({}),
+) -> dict[int, tuple[str, str | None, float, bool]]:
+    """Status, reason, confidence and whether its moment is sure of each note of a line on the beat, or `sooner` by so many seconds from one of them on."""
     beat_s, first, by = 60.0 / score.tempo_bpm, *sooner
     begin = {n.index: float(n.start_beats) * beat_s - (by if n.index >= first else 0.0) for n in score.notes}
     long = {n.index: 0.9 * float(n.duration_beats) * beat_s for n in score.notes}
+    begin |= {index: begin_s for index, (begin_s, _) in at.items()}
+    long |= {index: long_s for index, (_, long_s) in at.items()}
     indices = [n.index for n in score.notes if n.index not in without]
-    path = Path(tuple(Segment("note", n, n, n + 1, score.notes[n].midi, margin) for n in indices), 0.0)
+    path = Path(tuple(Segment("note", n, n, n + 1, wrong.get(n, score.notes[n].midi), margin) for n in indices), 0.0)
+    if returns_to is not None:
+        onward = path.events[returns_to:]
+        path = replace(path, events=(*path.events[:returns_to], Move(returns_to, returns_to + 1, returns_to), *onward))
     refined = {
         place: Refined(segment, at := begin[segment.index], at + long[segment.index], float(segment.midi), 2.0, support)
         for place, segment in enumerate(path.events)
@@ -241,9 +303,9 @@ def heard_by(
     frames = int(seconds / HOP_S)
     silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
     gate = Gate(-80.0, -20.0, snr_db, 0.0, ())
-    around = Around(0.0, silent, gate, np.array([]), np.array([]), fine, not_struck)
+    around = Around(0.0, silent, gate, np.array([]), np.array([]), fine, not_struck, guessed)
     (only,) = passes_of(path, refined, score, around)
-    return {note.index: (note.status, note.reason, note.confidence) for note in only.notes}
+    return {note.index: (note.status, note.reason, note.confidence, note.moment_sure) for note in only.notes}
 
 
 def test_what_is_plain_is_surer_than_what_is_not() -> None:
@@ -252,6 +314,54 @@ def test_what_is_plain_is_surer_than_what_is_not() -> None:
     assert faint < plain
     assert close < plain
     assert {heard_by(support=0.2)[4][:2], heard_by(margin=0.5)[4][:2]} == {("unclear", "noise"), ("unclear", "pitch")}
+
+
+@pytest.mark.parametrize(
+    ("midi", "guessed", "status"),
+    [
+        (71, True, ("unclear", "which")),
+        (67, True, ("unclear", "which")),
+        (71, False, ("wrong_pitch", None)),
+        (68, True, ("wrong_pitch", None)),
+        (72, True, ("wrong_pitch", None)),
+    ],
+)
+def test_a_guessed_stroke_on_the_pitch_of_a_note_beside_it_is_no_wrong_note(
+    midi: int, guessed: bool, status: tuple[str, str | None]
+) -> None:
+    assert heard_by(wrong={4: midi}, guessed=frozenset({4} if guessed else ()))[4][:2] == status
+
+
+@pytest.mark.parametrize(("returns_to", "known"), [(None, False), (8, True), (5, False)])
+def test_where_the_pupil_went_back_the_pace_tells_nothing(returns_to: int | None, known: bool) -> None:
+    """The eighth and the ninth are one pitch, and of the eighth's stroke next to nothing was heard. The tenth comes a second late: so the plain
+    one before it is the ninth's, or the eighth's."""
+    heard = heard_by(guessed=frozenset({7}), sooner=(9, -1.0), returns_to=returns_to)
+    assert heard[8][3] is known
+
+
+@pytest.mark.parametrize(
+    ("how", "eighth"),
+    [
+        ({"guessed": frozenset({7})}, ("played", None)),
+        ({"soft": (6.55,), "soft_s": 0.4, "quieter": 13.0}, ("played", None)),
+        ({"not_struck": frozenset({7})}, ("unclear", "held")),
+    ],
+    ids=["hardly heard", "faint", "struck nowhere"],
+)
+def test_what_rings_on_is_no_stroke_and_the_next_is_not_called_early(
+    how: Mapping[str, Any], eighth: tuple[str, str | None]
+) -> None:
+    """The eighth and the ninth are one pitch. Something rings on after the seventh, and one stroke follows in the eighth's time: it is that, and of
+    the ninth nothing is known."""
+    heard = heard_by(at={7: (6.6, 0.35), 8: (7.0, 0.9)}, **how)
+    assert heard[7][:2] == eighth
+    assert heard[8][:2] == ("unclear", "held")
+
+
+def test_of_two_places_for_a_plain_stroke_neither_is_told() -> None:
+    heard = heard_by(guessed=frozenset({7}), at={7: (6.8, 0.5), 8: (7.5, 0.5)})
+    assert heard[8] == ("played", None, heard[8][2], False)
 
 
 def test_noise_may_have_hidden_what_a_quiet_room_has_not() -> None:

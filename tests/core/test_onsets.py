@@ -114,3 +114,44 @@ def test_what_a_television_sounds_on_the_partials_of_a_note_is_not_its_beginning
     assert len(early) >= 0.9 * len(take.truths)
     assert np.median(early) <= 25
     assert max(early) <= 60
+
+
+WHISTLES_S = (0.0, 0.2, 0.04, 0.22, 0.0, 0.18, 0.05, 0.2)
+"""How long a slow string whistles before a note of it speaks."""
+
+
+def test_a_low_note_that_whistles_first_begins_at_its_stroke() -> None:
+    """All but its fifth partial come up to a fifth of a second after the stroke. By the time the level is lowest the note sounds, whenever its
+    pitch comes."""
+    begins = FIRST_S + STEP_S * np.arange(len(NOTES))
+    sound = np.random.default_rng(4).normal(0, 1e-4, int((begins[-1] + STEP_S + 1.0) * RATE_HZ))
+    for midi, begin_s, whistles_s in zip(NOTES, begins, WHISTLES_S, strict=True):
+        note = string(midi, 0.0)
+        time = np.arange(len(note)) / RATE_HZ
+        whistle = 0.8 * np.sin(2 * np.pi * 5 * frequency_hz(midi) * time) * (np.clip(time / 0.02, 0.0, 0.3) + time)
+        speaks = np.clip((time - whistles_s) / 0.03, 0.0, 1.0)
+        at = int(begin_s * RATE_HZ)
+        sound[at : at + len(note)] += note * speaks + whistle * (time < whistles_s + 0.02)
+    samples = (0.1 * sound).astype(np.float32)
+    spans = [
+        Span(begin_s + whistles_s + 0.04, begin_s + STEP_S + 0.03, midi, False)
+        for midi, begin_s, whistles_s in zip(NOTES, begins, WHISTLES_S, strict=True)
+    ]
+    onsets = find_onsets(spans, samples, fine_level_db(samples, 0.02), period_candidates(samples, 38.0, 500.0))
+    assert np.abs(1000.0 * (np.array(onsets) - begins)).max() <= 60
+
+
+@pytest.mark.parametrize(("flickers_s", "late_ms"), [(0.01, 0.0), (0.04, 140.0)])
+def test_a_bow_that_flickers_as_it_scratches_has_begun(flickers_s: float, late_ms: float) -> None:
+    """After a silence. A gap that lasts is one: what was before it is another sound."""
+    samples = (0.05 * string(50, 0.0)).astype(np.float32)
+    begin_s = 0.5
+    samples = np.concatenate([np.zeros(int(begin_s * RATE_HZ), np.float32), samples])
+    fine = fine_level_db(samples, 0.02)
+    sustained = float(np.median(fine[700:1100]))
+    fine[500:640] = sustained - 14.0
+    fine[640 - int(1000 * flickers_s) : 640] = sustained - 40.0
+    (onset,) = find_onsets(
+        [Span(begin_s, begin_s + STEP_S, 50, False)], samples, fine, period_candidates(samples, 38.0, 500.0)
+    )
+    assert 1000.0 * (onset - begin_s) == pytest.approx(late_ms, abs=3)

@@ -90,6 +90,18 @@ def test_a_note_that_sounds_on_may_hide_the_next() -> None:
     assert held_over(9, heard(without=(9,), n8=Heard(8.0, SCORE.notes[9].midi, 9.9)), SCORE, 0.0)
 
 
+def test_where_all_notes_are_cut_short_less_of_it_hides_the_next() -> None:
+    cut = {index: Heard(item.onset_s, item.midi, item.onset_s + 0.5) for index, item in heard(without=(8,)).items()}
+    assert not held_over(8, cut, SCORE, 0.0)
+    for_both = cut | {7: Heard(7.0, 74.0, 8.3)}
+    assert held_over(8, for_both, SCORE, 0.0)
+    # What rings on for longer than its time hides the next no less.
+    ringing = {index: Heard(item.onset_s, item.midi, item.onset_s + 1.3) for index, item in heard(without=(8,)).items()}
+    assert held_over(8, ringing | {7: Heard(7.0, 74.0, 8.55)}, SCORE, 0.0)
+    # Where the others sound for all of their time it was one note, somewhat long.
+    assert not held_over(8, heard(without=(8,), n7=Heard(7.0, 74.0, 8.3)), SCORE, 0.0)
+
+
 def test_a_note_that_sounds_for_two_may_be_both() -> None:
     # Of the eighth and the ninth, one pitch, one long note was heard.
     both = Heard(7.42, 74.0, 8.95)
@@ -111,6 +123,9 @@ def test_a_note_that_sounds_for_two_may_be_both() -> None:
         # Shorter, or over before the note: a knock, a word.
         (8.85, 9.0, set()),
         (8.3, 8.8, set()),
+        # Where its pitch began, somewhat before its onset, the sound is explained.
+        (8.43, 8.93, {9}),
+        (8.41, 8.91, set()),
         # Up to the eighth, which stands with the ninth on one pitch.
         (6.5, 7.0, {7, 8}),
     ],
@@ -119,6 +134,11 @@ def test_what_runs_up_to_a_note_may_be_its_beginning(begin: float, end: float, u
     sounding = np.arange(round(begin / HOP_S), round(end / HOP_S)) * HOP_S
     assert begun_before(heard(), SCORE, sounding) == unsure
     assert begun_before(heard(), SCORE, np.array([])) == set()
+
+
+def test_what_broke_off_before_a_note_is_not_its_beginning() -> None:
+    two = (np.arange(begin, end) * HOP_S for begin, end in ((1700, 1750), (1764, 1800)))
+    assert begun_before(heard(), SCORE, np.concatenate(list(two))) == set()
 
 
 def test_runs_of_like_notes_side_by_side_lean_on_one_another() -> None:
@@ -283,6 +303,21 @@ def test_what_has_the_pitches_of_unheard_notes_in_their_order_may_be_those(
         if own.midi
     }
     assert told_by_neither(flat, SCORE, -0.4) == unsure
+
+
+@pytest.mark.parametrize(("beat_s", "unsure"), [(1.0, set()), (0.25, {4, 5, 6, 7})])
+def test_of_fast_notes_one_on_the_pitch_of_an_unheard_one_is_enough(beat_s: float, unsure: set[int]) -> None:
+    """A B in the place of A, and none of the three after it."""
+    own = heard(without=(5, 6, 7), n4=Heard(4.0, 71.0, 4.9))
+    fast = {n: Heard(beat_s * item.onset_s, item.midi, beat_s * item.offset_s) for n, item in own.items()}
+    assert told_by_neither(fast, SCORE, 0.0) == unsure
+
+
+@pytest.mark.parametrize(("late_s", "unsure"), [(0.5, {4, 5}), (0.0, set())])
+def test_a_stroke_between_two_notes_with_the_pitch_of_the_second_may_be_that(late_s: float, unsure: set[int]) -> None:
+    """A B half way between A and B, and no other: a wrong note and one left out, or one left out and a right one too soon."""
+    own = heard(without=(5,), n4=Heard(4.0 + late_s, 71.0, 5.5))
+    assert told_by_neither(own, SCORE, 0.0) == unsure
 
 
 @pytest.mark.parametrize(("pause_s", "unsure"), [(1.0, {13, 15}), (0.0, set())])

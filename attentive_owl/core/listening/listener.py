@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.acceptance.elsewhere import elsewhere
 from attentive_owl.core.listening.acceptance.likeness import LEAST_LIKENESS, Likeness, has_pitch, likeness
-from attentive_owl.core.listening.acceptance.merged_repeats import join_runs, strokes_inside
+from attentive_owl.core.listening.acceptance.merged_repeats import filled, join_runs, strokes_inside
 from attentive_owl.core.listening.acceptance.reasons import reason_in_the_sound
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import not_struck, other_rhythm, places_of
 from attentive_owl.core.listening.alignment.observations import Emission, emission, quiet_probability
@@ -36,7 +36,13 @@ from attentive_owl.core.listening.features.novelty import (
 )
 from attentive_owl.core.listening.features.recording_quality import Gate
 from attentive_owl.core.listening.features.stroke_signs import StrokeSigns, stroke_signs
-from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_octaves, absorb_tails, absorb_unstruck
+from attentive_owl.core.listening.notes.absorbing import (
+    absorb_held,
+    absorb_octaves,
+    absorb_tails,
+    absorb_unstruck,
+    settle_octaves,
+)
 from attentive_owl.core.listening.notes.doubts import unexplained_sound, unexplained_strokes
 from attentive_owl.core.listening.notes.guessed import guessed_strokes
 from attentive_owl.core.listening.notes.intruders import free_intruders
@@ -53,7 +59,7 @@ from attentive_owl.core.listening.performance import (
     StrayNote,
 )
 
-EAR = "ear-19"
+EAR = "ear-20"
 """Goes up with every change that can change what is heard."""
 
 
@@ -197,22 +203,20 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
         RefusalCode.TOO_NOISY,
     ):
         return result
+    long = replace(_refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long")
     if joined := join_runs(score):
         melted = _explained(sound, observed, joined.score, trace, strokes_told=False)
         if isinstance(melted, Performance):
-            if not strokes_inside(melted, joined, boundaries, score):
-                return replace(
-                    _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
-                )
-            return joined.part(melted, score)
+            if strokes_inside(melted, joined, boundaries, score):
+                return joined.part(melted, score)
+            if filled(melted):
+                return long
     if joined := join_runs(score, fast_s=inf):
         held = _explained(sound, observed, joined.score, trace, strokes_told=False)
         if isinstance(held, Performance):
             if not strokes_inside(held, joined, boundaries, score):
                 # The pitches are the exercise's, one long note for each run of them.
-                return replace(
-                    _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long"
-                )
+                return long if filled(held) else result
             if result.code == RefusalCode.NOT_THIS_EXERCISE and joined.is_all_of(held, score):
                 # It is this line; with how many strokes, the teacher's ear will tell.
                 return joined.part(held, score, Doubt.HELD)
@@ -228,7 +232,7 @@ def _explained(
     written = np.array([note.midi for note in score.notes])
     reading = read(heard, boundaries, score, likely_shifts(sound.candidates, observed.sounding, written, tuning))
     shift, line, path = reading.shift, reading.line, reading.path
-    path = absorb_held(absorb_octaves(path, boundaries), boundaries)
+    path = settle_octaves(absorb_held(absorb_octaves(path, boundaries), boundaries), score)
     path = absorb_tails(path, boundaries, sound.fine, line.sounding_s * pace_of(path, boundaries, line))
     path = absorb_unstruck(path, signs, score) if strokes_told else path
     pace = pace_of(path, boundaries, line)

@@ -18,9 +18,9 @@ from attentive_owl.core.exercises import Score, ScoreNote
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import as_if_held
 from attentive_owl.core.listening.features.frames import HOP_S
 from attentive_owl.core.listening.features.novelty import Boundaries
-from attentive_owl.core.listening.notes.pace import pace_of_onsets
+from attentive_owl.core.listening.notes.pace import OTHER_SEMITONES, pace_of_onsets
 from attentive_owl.core.listening.notes.statuses import FAST_S
-from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus, Performance
+from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus, Performance, StrayNote
 
 _LEAST_STROKE_LOG = -1.9
 """Mean log-probability of the strokes inside runs. Held notes have -2.0 to -4.4, save where a sample ticks; the
@@ -28,6 +28,8 @@ slowest speaking samples have -1.6."""
 _LEAST_CLEAR_STROKE_LOG = -1.0
 """The same where the line goes by as if the runs were held at the beat that is set."""
 
+_LEAST_FILLED = 0.4
+"""Of the time of a pass, which notes that were played long sound for; up to half of it may be rests. By hand."""
 _NEARLY_ALL, _MOST_PITCHES = 0.9, 0.6
 """Shares of the notes that have to be there, and of the written ones that are left when runs are joined. By hand."""
 
@@ -53,8 +55,20 @@ class Joined:
             performance,
             passes=tuple(self._part_pass(heard_pass, written, why) for heard_pass in performance.passes),
             strays=tuple(
-                replace(stray, before=self._first(stray.before, len(written.notes))) for stray in performance.strays
+                replace(stray, before=self._first(stray.before, len(written.notes)))
+                for stray in performance.strays
+                if not self._is_of_a_run(stray, performance)
             ),
+        )
+
+    def _is_of_a_run(self, stray: StrayNote, performance: Performance) -> bool:
+        """Whether a stray is on the pitch of a run beside it: how many strokes that has, nobody knows."""
+        above = performance.tuning_cents / 100.0 + performance.shift_semitones
+        return any(
+            len(run) > 1 and abs(stray.heard_midi - above - note.midi) <= OTHER_SEMITONES
+            for note, run in list(zip(self.score.notes, self.runs, strict=True))[
+                max(stray.before - 1, 0) : stray.before + 1
+            ]
         )
 
     def _first(self, index: int, after_all: int) -> int:
@@ -94,6 +108,13 @@ def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:
         for at, group in enumerate(groups)
     )
     return Joined(replace(score, notes=notes), tuple(range(g[0].index, g[-1].index + 1) for g in groups))
+
+
+def filled(performance: Performance) -> bool:
+    """Whether the notes of a pass fill enough of its time to have been played long: what is heard for a moment of each is no held note."""
+    heard_pass = performance.chosen
+    lasting_s = [n.offset_s - n.onset_s for n in heard_pass.notes if n.onset_s is not None and n.offset_s is not None]
+    return sum(lasting_s) >= _LEAST_FILLED * (heard_pass.end_s - heard_pass.start_s)
 
 
 def strokes_inside(performance: Performance, joined: Joined, boundaries: Boundaries, written: Score) -> bool:

@@ -140,18 +140,33 @@ def _without_signs(plain: Reading, natural: Reading, signs: NDArray[np.int64]) -
 
 def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
     """Decoded first at any pace, then at the pace that was found. Where strokes melt together their lengths say little,
-    and a tight rhythm would turn true notes into strays: there the looser reading stays."""
+    and a tight rhythm would turn true notes into strays: there the looser reading stays. Nobody went back where the line played through
+    holds as many right notes."""
     evidence = Evidence(heard, boundaries, line.midi)
+    path = _paced(evidence, line)
+    if goes_back(path):
+        onward = _paced(evidence, replace(line, restarts=line.restarts[:0]))
+        if _right_notes(onward) >= _right_notes(path):
+            return onward
+    return path
+
+
+def _paced(evidence: Evidence, line: Line) -> Path:
     loose = decode(evidence, line, _WIDE)
-    paced = _faster(line, pace_of(loose, boundaries, line))
+    paced = _faster(line, pace_of(loose, evidence.boundaries, line))
     for spread in (_TIGHT, _MIDDLE):
         path = decode(evidence, paced, spread)
         if _right_notes(path) >= _KEPT_SHARE * _right_notes(loose):
-            idle = idle_moves(path, boundaries, paced)
+            idle = idle_moves(path, evidence.boundaries, paced)
             if not idle:
                 return path
             return decode(evidence, replace(paced, restarts=np.setdiff1d(paced.restarts, idle)), spread)
     return loose
+
+
+def goes_back(path: Path) -> bool:
+    """Whether the line was left for an earlier place of it that is not its beginning."""
+    return any(isinstance(event, Move) and 0 < event.target < event.origin for event in path.events)
 
 
 def idle_moves(path: Path, boundaries: Boundaries, line: Line) -> list[int]:

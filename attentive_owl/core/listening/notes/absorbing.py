@@ -70,6 +70,24 @@ def absorb_octaves(path: Path, boundaries: Boundaries) -> Path:
     return replace(path, events=tuple(events))
 
 
+def settle_octaves(path: Path, score: Score) -> Path:
+    """Gives a wrong note that stands an octave over what was heard beside it for a like one that pitch: the fundamental of a low string is weak
+    until it speaks, and nobody's finger goes that far between two strokes."""
+
+    def an_octave_over(event: Segment | Move, beside: Segment | Move) -> bool:
+        if not (isinstance(event, Segment) and isinstance(beside, Segment) and event.kind == beside.kind == "wrong"):
+            return False
+        like = abs(event.index - beside.index) == 1 and score.notes[event.index].midi == score.notes[beside.index].midi
+        return like and event.midi == beside.midi + 12
+
+    events = list(path.events)
+    for place, event in enumerate(events):
+        for beside in events[max(place - 1, 0) : place] + events[place + 1 : place + 2]:
+            if an_octave_over(event, beside):
+                events[place] = replace(_segment(event), midi=_segment(beside).midi)
+    return replace(path, events=tuple(events))
+
+
 def absorb_held(path: Path, boundaries: Boundaries, midi: Mapping[int, float] | None = None) -> Path:
     """Gives a stray that goes over without a stroke into a written note on its own pitch to that note: it was held, and none too
     many was played. midi: key number that was heard of what begins at a boundary, where it is known by now; a note half way between two

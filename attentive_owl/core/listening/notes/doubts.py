@@ -19,6 +19,8 @@ from attentive_owl.core.listening.notes.pace import T, is_other, like_notes, nei
 
 _ROOM = 0.7
 """Of the time that the pace gives a note: with less there was none for it."""
+_LEAST_ALIKE = 3
+"""Fewer notes of a length do not tell for how long they sound."""
 _SOUND_FOLLOWS_S = 0.15
 """What is struck sounds on for so long at least; a knock does not."""
 _LEAST_QUIET = 0.3
@@ -43,8 +45,8 @@ def had_room(missing: int, heard: dict[int, T], score: Score) -> bool:
 
 
 def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones: float) -> bool:
-    """Whether the note before a missing one sounds on its pitch, and through half its time or more: the bow may have changed
-    without a sound. Of a run on one pitch that was played on another one, too."""
+    """Whether the note before a missing one sounds on its pitch, and through half of what such notes sound in this take, or more: the bow may
+    have changed without a sound. Of a run on one pitch that was played on another one, too."""
     before, _ = neighbours(heard, missing, missing)
     pace, note = pace_of(heard, score), score.notes[missing]
     if not before or pace is None:
@@ -52,8 +54,19 @@ def held_over(missing: int, heard: dict[int, T], score: Score, tuning_semitones:
     alike = before[0] in like_notes(missing, score)
     if not alike and is_other(heard[before[0]], note.midi + tuning_semitones):
         return False
-    middle = float(note.start_beats + note.duration_beats / 2 - score.notes[before[0]].start_beats)
+    sounds = 0.5 * _sounding_share(float(note.duration_beats), heard, score, pace) * float(note.duration_beats)
+    middle = float(note.start_beats - score.notes[before[0]].start_beats) + sounds
     return heard[before[0]].offset_s - heard[before[0]].onset_s >= pace * middle
+
+
+def _sounding_share(beats: float, heard: dict[int, T], score: Score, pace: float) -> float:
+    """Share of their time for which notes of a length sound in a take: pupils who let long notes go cut all of them."""
+    shares = [
+        (item.offset_s - item.onset_s) / (pace * beats)
+        for index, item in heard.items()
+        if score.notes[index].duration_beats == beats
+    ]
+    return min(float(np.median(shares)), 1.0) if len(shares) >= _LEAST_ALIKE else 1.0
 
 
 def taken_for_both(missing: int, heard: dict[int, T], score: Score) -> bool:
@@ -115,7 +128,9 @@ def begun_before(heard: dict[int, T], score: Score, sounding_s: Array) -> frozen
     for index, item in heard.items():
         ahead = sounding_s[sounding_s < item.onset_s]
         ends = np.concatenate((ahead, [item.onset_s]))
-        breaks = np.flatnonzero(np.diff(ends) > _BREAK_S)
+        gaps = np.diff(ends)
+        gaps[-1:] -= _AHEAD_S - _BREAK_S
+        breaks = np.flatnonzero(gaps > _BREAK_S)
         begin = ends[breaks[-1] + 1] if len(breaks) else ends[0]
         if item.onset_s - begin >= _BEGUN_S:
             found.update(like_notes(index, score))

@@ -131,6 +131,8 @@ def find_onsets(spans: list[Span], samples: Samples, fine: Array, candidates: Ca
     for place, at in zip(places, settled, strict=True):
         if place.own is not None and place.lowest_hz < _LOW_HZ:
             at = _by_most(place, at, usual, lead)
+        elif place.own is None and place.crossed is not None and place.depth > _DEEP_DIP_DB:
+            at = min(at, place.bottom)
         if place.repeated:
             if place.depth > 1.0:
                 # The dip of a short note says more of its onset than the rest of the take does.
@@ -268,7 +270,9 @@ def _after_silence(span: Span, least: float, fine: Array, hushed: bool = False) 
     if not hushed:
         wanted = max(wanted, float(np.percentile(piece[: max(begin - low, 1)], 20)) + _ABOVE_FLOOR_DB)
     below = np.flatnonzero(piece < wanted)
-    return (low + (int(below[-1]) + 1 if len(below) else 0)) * FINE_HOP_S
+    # A bow that scratches before its string speaks flickers for some milliseconds; a silence lasts, or is where the piece begins.
+    lasting = below[(moving_mean((piece < wanted).astype(np.float64), _NOTCH, 0)[below] == 1.0) | (below < _NOTCH)]
+    return (low + (int(lasting[-1]) + 1 if len(lasting) else 0)) * FINE_HOP_S
 
 
 def _broken(

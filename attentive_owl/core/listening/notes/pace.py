@@ -11,7 +11,7 @@ from attentive_owl.core.listening.features.frames import Array
 
 _STOP = 0.8
 """Strain: log ratio of a time to what the pace gives it, summed over notes. A stop, however long, has no more than this."""
-_OTHER_SEMITONES = 0.7
+OTHER_SEMITONES = 0.7
 """A note further than this from its place is another one."""
 
 
@@ -77,4 +77,4 @@ def like_notes(index: int, score: Score) -> range:
 
 def is_other(heard: Timed, midi: float) -> bool:
     """Whether what was heard is another note than that of a key number."""
-    return heard.midi is None or abs(heard.midi - midi) > _OTHER_SEMITONES
+    return heard.midi is None or abs(heard.midi - midi) > OTHER_SEMITONES

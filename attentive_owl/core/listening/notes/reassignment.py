@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations, groupby, pairwise
+from math import comb
 
 import numpy as np
 
@@ -17,18 +18,18 @@ from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.path import Move, Segment
 from attentive_owl.core.listening.notes.pace import T, Timed, beats_of, is_other, neighbours, pace_of, strain
 
-_MOST_CHOICES = 2000
+MOST_CHOICES = 2000
 """Longer runs are left as they are: which is missing is then nobody's guess."""
 _MOST_ROUNDS = 4
 """After so many, runs that lean on one another are left as they are."""
 _LONGEST_BLOCK = 4
 """So many notes are moved together at most."""
-_LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
+LEAST_EASED, _EASED_FOR_WRONG = 0.7, 0.2
 """Notes are moved where that takes away so much strain: so much more for a note that is then wrong, and so much less where one is right."""
-_TOLD = 0.35
+TOLD = 0.35
 """Strain by which of two readings the one is told from the other, where it is not moved."""
 _LEAST_OF_OTHERS = 2
-"""One wrong note beside one unheard is looked at with its pace."""
+"""One wrong note beside one unheard is looked at with its pace; so is one beside several, unless they are fast."""
 _MELTS_S = 0.3
 """Strokes on one pitch that follow one another so fast may have melted together."""
 
@@ -83,9 +84,9 @@ def _deal_out(run: list[int], settled: dict[int, T], pace: float, score: Score) 
     found = [settled[index] for index in heard]
     if any(b.onset_s <= a.onset_s for a, b in pairwise(found)):
         return
-    choices = list(combinations(run, len(found)))
-    if len(choices) > _MOST_CHOICES:
+    if comb(len(run), len(found)) > MOST_CHOICES:
         return
+    choices = list(combinations(run, len(found)))
     before, after = neighbours(settled, run[0], run[-1])
     around = [np.tile(part, (len(choices), 1)).astype(np.int64) for part in (before, after)]
     options = np.concatenate([around[0], np.array(choices), around[1]], axis=1)
@@ -120,9 +121,9 @@ def settle_shifted(
 
 
 def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float) -> set[int]:
-    """Indices of notes that are right in one reading and wrong or missed in another, where both keep the pace about as well and
-        have as many wrong notes: a note left out and wrong ones that happen to have the pitches of their neighbours. And those
-    that may be others, unheard beside them."""
+    """Indices of notes that are right in one reading and wrong or missed in another, which keeps the pace about as well and has no more
+    wrong notes: a note left out and wrong ones that happen to have the pitches of their neighbours. And those that may be others,
+    unheard beside them."""
     pace = pace_of(settled, score)
     unsure: set[int] = set()
     if pace is None:
@@ -137,20 +138,21 @@ def told_by_neither(settled: dict[int, T], score: Score, tuning_semitones: float
                 # Which of like notes was left out changes nothing: one was. Fast ones may have melted together.
                 continue
             move = _moved(block, step, settled, pace, score, tuning_semitones)
-            if move is None or move.more_wrong != 0 or move.eased < -_TOLD:
+            if move is None or move.more_wrong > 0 or move.eased < -TOLD:
                 continue
             other = dict(settled)
             other |= {index + step: other.pop(index) for index in block}
             for index in (*block, missing):
                 midi = score.notes[index].midi + tuning_semitones
-                if _is_right(settled.get(index), midi) != _is_right(other.get(index), midi):
+                differs = _is_right(settled.get(index), midi) != _is_right(other.get(index), midi)
+                if differs or (move.more_wrong < 0 and (index in settled) != (index in other)):
                     unsure.add(index)
-    return unsure | _those_of_others(settled, score, tuning_semitones)
+    return unsure | _those_of_others(settled, score, tuning_semitones, pace)
 
 
-def _those_of_others(settled: dict[int, T], score: Score, tuning_semitones: float) -> set[int]:
+def _those_of_others(settled: dict[int, T], score: Score, tuning_semitones: float, pace: float) -> set[int]:
     """Wrong notes, several in a row, that have one after the other the pitches of unheard ones next to them, and those: the strokes of fast notes
-    melt together, and what is left of them can stand anywhere."""
+    melt together, and what is left of them can stand anywhere. Of fast ones a single wrong note is enough."""
     kinds = [
         "unheard" if (own := settled.get(note.index)) is None else "wrong" if is_other(own, note.midi + tuning_semitones) else "right"
         for note in score.notes
@@ -158,7 +160,10 @@ def _those_of_others(settled: dict[int, T], score: Score, tuning_semitones: floa
     runs = [(kind, [at for at, _ in group]) for kind, group in groupby(enumerate(kinds), key=lambda pair: pair[1])]
     unsure: set[int] = set()
     for (kind, run), (other_kind, others) in [*pairwise(runs), *((b, a) for a, b in pairwise(runs))]:
-        if kind == "wrong" and other_kind == "unheard" and min(len(run), len(others)) >= _LEAST_OF_OTHERS:
+        if kind != "wrong" or other_kind != "unheard" or len(others) < _LEAST_OF_OTHERS:
+            continue
+        fast = pace * min(float(score.notes[index].duration_beats) for index in others) <= _MELTS_S
+        if fast or len(run) >= _LEAST_OF_OTHERS:
             unheard = iter(others)
             # `any` goes on where it stopped: the pitches have to come in their order.
             if all(
@@ -191,7 +196,7 @@ class _Move:
     @property
     def eases(self) -> bool:
         """Whether the pace is kept much better, with at most one note more that is then on another pitch."""
-        return self.more_wrong <= 1 and self.eased > _LEAST_EASED + _EASED_FOR_WRONG * max(self.more_wrong, -1)
+        return self.more_wrong <= 1 and self.eased > LEAST_EASED + _EASED_FOR_WRONG * max(self.more_wrong, -1)
 
     def is_near(self, moments_s: list[float], pace: float) -> bool:
         reach_s = _LONGEST_BLOCK * pace

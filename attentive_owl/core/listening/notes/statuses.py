@@ -22,9 +22,10 @@ from attentive_owl.core.listening.notes.doubts import (
     stroke_near,
     taken_for_both,
 )
-from attentive_owl.core.listening.notes.pace import like_notes, pace_of
+from attentive_owl.core.listening.notes.pace import is_other, like_notes, pace_of
 from attentive_owl.core.listening.notes.pitch import LEAST_SUPPORT, RINGING_DROP_DB, Refined
 from attentive_owl.core.listening.notes.reassignment import last_heard, settle, told_by_neither
+from attentive_owl.core.listening.notes.whose import deal_by_plain_strokes
 from attentive_owl.core.listening.performance import Doubt, HeardNote, HeardPass, NoteStatus
 from attentive_owl.core.listening.weights import CONFIDENCE_WEIGHTS
 
@@ -93,12 +94,21 @@ def _pass(
     current = settle(current, score, around.tuning, strays)
     unsure = told_by_neither(current, score, around.tuning)
     faint = _faint(current, score, around.fine)
+    guessed = {index for index, heard in current.items() if heard.segment.start in around.guessed}
+    doubtful = (faint | guessed | around.not_struck) - unsure
+    # Around a return the pace tells nothing.
+    returned = {index for _, target in restarts for index in like_notes(target, score) if target < len(score.notes)}
+    dealt = deal_by_plain_strokes(current, doubtful - returned, score, around.tuning)
+    current = dealt.heard
+    faint -= dealt.moved
     begun = begun_before(current, score, around.sounding_s)
     notes = []
     for note in score.notes:
         heard = current.get(note.index)
         if note.index in unsure:
             notes.append(_unclear(note, Doubt.WHICH))
+        elif note.index in dealt.lost:
+            notes.append(_unclear(note, Doubt.HELD))
         elif heard is not None and (note.index in faint or note.index in around.not_struck):
             why = Doubt.FAINT if note.index in faint else Doubt.HELD
             notes.append(
@@ -106,8 +116,9 @@ def _pass(
             )
         elif heard is not None:
             own = _heard_note(heard, note, around.tuning)
-            sure = heard.segment.start not in around.guessed and note.index not in begun
-            notes.append(replace(own, moment_sure=sure))
+            sure = heard.segment.start not in around.guessed and note.index not in begun | dealt.unsure
+            beside = own.status == NoteStatus.WRONG_PITCH and not sure and _is_beside(heard, note, score, around.tuning)
+            notes.append(_unclear(note, Doubt.WHICH) if beside else replace(own, moment_sure=sure))
         elif reason := _why_not_missed(note, current, score, around):
             notes.append(_unclear(note, reason))
         else:
@@ -121,6 +132,15 @@ def _pass(
         complete,
         tuple(restarts),
         _rests_quiet(notes, score, around),
+    )
+
+
+def _is_beside(heard: Refined, note: ScoreNote, score: Score, tuning: float) -> bool:
+    """Whether what was heard for a note has the pitch of the written one before it or after it: with a stroke that is a guess it may be that."""
+    return any(
+        not is_other(heard, other.midi + tuning)
+        for other in score.notes[max(note.index - 1, 0) : note.index + 2]
+        if other is not note
     )
 
 
