@@ -17,15 +17,19 @@ FLAT = build(Recipe("Eb", tempo_bpm=60), "violin")
 """E flat major has no open string in it."""
 
 
-def report(score: Score, cents: Callable[[str, int], float], **expected: object) -> Report:
-    """Every note on time, so many cents from its place by its string and finger."""
+def report(
+    score: Score, cents: Callable[[str, int], float], glides: tuple[str, float] = ("", 0.0), **expected: object
+) -> Report:
+    """Every note on time, so many cents from its place by its string and finger. `glides`: a string, and how far the pitch of its open
+    notes spreads."""
     notes = []
     for note in score.notes:
         place = note.placement
         assert place is not None
         off = cents(place.string, place.finger)
         at = float(note.start_beats)
-        notes.append(HeardNote(note.index, "played", note.midi + off / 100, at, at + 0.95, 0.99))
+        scatter = glides[1] if (place.string, place.finger) == (glides[0], 0) else 1.0
+        notes.append(HeardNote(note.index, "played", note.midi + off / 100, at, at + 0.95, 0.99, scatter_cents=scatter))
     heard = Performance((HeardPass(tuple(notes), 0.0, 16.0, True),), (), 0.0, 0)
     return judge(heard, score, Expectations(60, **expected))  # type: ignore[arg-type]
 
@@ -74,6 +78,15 @@ def test_one_string_out_on_a_clean_hand_is_a_clean_take() -> None:
     # It is the one thing, and the first that is said.
     assert [a.kind for a in own.advice] == ["praise", "change", "next"]
     assert "A string is a little low" in own.advice[1].text
+
+
+@pytest.mark.parametrize(
+    ("string", "scatter", "told"), [("A", 7.9, ["string:A"]), ("A", 8.1, []), ("D", 8.1, ["string:A"])]
+)
+def test_an_open_note_that_glides_tells_nothing_of_its_string(string: str, scatter: float, told: list[str]) -> None:
+    own = report(SCALE, lambda name, finger: -34 if (name, finger) == ("A", 0) else 0, glides=(string, scatter))
+    assert kinds(own) == told
+    assert ("A" in own.tuning.strings) is bool(told)
 
 
 def test_two_strings_out_are_both_named_in_one_sentence() -> None:

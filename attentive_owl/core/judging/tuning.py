@@ -24,6 +24,10 @@ _AGREE_CENTS = 10.0
 """Strings, or looks at one string, that lie so near each other agree (by hand)."""
 _EAR_CENTS = 1.0
 """What the ear may be off by in a long open note."""
+_SETTLED_CENTS = 8.0
+"""An open note whose pitch moves by so much within itself (half its 16 to 84 percentile range) tells nothing of its string: a low one that is stopped
+soon after its stroke glides up all the time. By hand: of 200 open notes of two sources that keep their pitch one has more, 8.4; recorded bass notes
+of a fifth of a second have 6 to 13."""
 _LEFT_CENTS = 5.0
 """By so much nearer have the fingers to stand to their places than the string would have them, for the hand to have put them right by ear."""
 
@@ -114,7 +118,7 @@ def put_right_by_ear(
     """Strings that are out of tune, on which the hand puts every finger right by ear: their stopped notes owe the string
     nothing. Told only where several fingers do it; one alone may have a habit that happens to make up for the string."""
     by_finger: dict[str, dict[int, list[float]]] = {}
-    for string, finger, cents in _played(performance, score, expectations):
+    for string, finger, cents, _ in _played(performance, score, expectations):
         if finger and string in tuning.taken_off:
             by_finger.setdefault(string, {}).setdefault(finger, []).append(cents - tuning.reference_cents)
     right = set()
@@ -126,12 +130,14 @@ def put_right_by_ear(
     return frozenset(right)
 
 
-def _played(performance: Performance, score: Score, expectations: Expectations) -> Iterator[tuple[str, int, float]]:
-    """(string, finger, cents with A4 = 440) of every note that was played on its pitch."""
+def _played(
+    performance: Performance, score: Score, expectations: Expectations
+) -> Iterator[tuple[str, int, float, float]]:
+    """(string, finger, cents with A4 = 440, their spread within the note) of every note that was played on its pitch."""
     for note, own in zip(score.notes, performance.chosen.notes, strict=True):
         cents = raw_cents(note, own, score, expectations)
         if note.placement and own.status == NoteStatus.PLAYED and cents is not None:
-            yield note.placement.string, note.placement.finger, cents
+            yield note.placement.string, note.placement.finger, cents, own.scatter_cents
 
 
 def _heard(
@@ -140,8 +146,9 @@ def _heard(
     """Cents with A4 = 440 of open and of stopped notes, by string."""
     opens: dict[str, list[float]] = {}
     stopped: dict[str, list[float]] = {}
-    for string, finger, cents in _played(performance, score, expectations):
-        (stopped if finger else opens).setdefault(string, []).append(cents)
+    for string, finger, cents, scatter in _played(performance, score, expectations):
+        if finger or scatter <= _SETTLED_CENTS:
+            (stopped if finger else opens).setdefault(string, []).append(cents)
     return opens, stopped
 
 
