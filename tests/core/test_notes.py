@@ -341,22 +341,24 @@ def test_where_the_pupil_went_back_the_pace_tells_nothing(returns_to: int | None
 
 
 @pytest.mark.parametrize(
-    ("how", "eighth"),
+    ("how", "eighth", "ninth"),
     [
-        ({"guessed": frozenset({7})}, ("played", None)),
-        ({"soft": (6.55,), "soft_s": 0.4, "quieter": 13.0}, ("played", None)),
-        ({"not_struck": frozenset({7})}, ("unclear", "held")),
+        ({"soft": (6.55,), "soft_s": 0.4, "quieter": 13.0}, ("played", None, True), ("unclear", "held")),
+        ({"not_struck": frozenset({7})}, ("unclear", "held", True), ("unclear", "held")),
+        # Its stroke was hardly heard, but there was one for each.
+        ({"guessed": frozenset({7})}, ("played", None, False), ("played", None)),
     ],
-    ids=["hardly heard", "faint", "struck nowhere"],
+    ids=["faint", "struck nowhere", "hardly heard"],
 )
 def test_what_rings_on_is_no_stroke_and_the_next_is_not_called_early(
-    how: Mapping[str, Any], eighth: tuple[str, str | None]
+    how: Mapping[str, Any], eighth: tuple[str, str | None, bool], ninth: tuple[str, str | None]
 ) -> None:
     """The eighth and the ninth are one pitch. Something rings on after the seventh, and one stroke follows in the eighth's time: it is that, and of
     the ninth nothing is known."""
     heard = heard_by(at={7: (6.6, 0.35), 8: (7.0, 0.9)}, **how)
-    assert heard[7][:2] == eighth
-    assert heard[8][:2] == ("unclear", "held")
+    assert (*heard[7][:2], heard[7][3]) == eighth
+    assert heard[8][:2] == ninth
+    assert heard[8][3] is (ninth[0] == "unclear")
 
 
 def test_of_two_places_for_a_plain_stroke_neither_is_told() -> None:

@@ -95,10 +95,10 @@ def _pass(
     unsure = told_by_neither(current, score, around.tuning)
     faint = _faint(current, score, around.fine)
     guessed = {index for index, heard in current.items() if heard.segment.start in around.guessed}
-    doubtful = (faint | guessed | around.not_struck) - unsure
     # Around a return the pace tells nothing.
     returned = {index for _, target in restarts for index in like_notes(target, score) if target < len(score.notes)}
-    dealt = deal_by_plain_strokes(current, doubtful - returned, score, around.tuning)
+    known = unsure | returned
+    dealt = deal_by_plain_strokes(current, guessed - known, (faint | around.not_struck) - known, score, around.tuning)
     current = dealt.heard
     faint -= dealt.moved
     begun = begun_before(current, score, around.sounding_s)

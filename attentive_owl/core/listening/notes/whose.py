@@ -36,16 +36,16 @@ class Dealt(Generic[T]):
 
 
 def deal_by_plain_strokes(
-    current: dict[int, T], doubtful: Collection[int], score: Score, tuning_semitones: float
+    current: dict[int, T], guessed: Collection[int], doubtful: Collection[int], score: Score, tuning_semitones: float
 ) -> Dealt[T]:
-    """`current`: written index -> what was heard for it; of the notes `doubtful` the stroke is a guess, or may be none. The plain strokes of
-    each run with such notes go to those of its notes that keep the pace clearly better, if there are; whose they are where that is
-    not told, is said."""
+    """`current`: written index -> what was heard for it; of the notes `guessed` the stroke is a guess, of those `doubtful` it may be none. The plain
+    strokes of each run with doubtful notes go to those of its notes that keep the pace clearly better, if there are. Whose they are where that is
+    not told, or where the others are guesses, is said."""
     pace = pace_of(current, score)
     dealt = Dealt(dict(current))
     if pace is None:
         return dealt
-    plain = {index: item for index, item in current.items() if index not in doubtful}
+    plain = {index: item for index, item in current.items() if index not in {*guessed, *doubtful}}
     for _, group in groupby(score.notes, key=lambda note: note.midi):
         run = [note.index for note in group]
         heard = [index for index in run if index in current]
@@ -53,13 +53,13 @@ def deal_by_plain_strokes(
         wrong = any(is_other(current[index], score.notes[index].midi + tuning_semitones) for index in own)
         if wrong or not 0 < len(own) < len(heard) or not (readings := _readings(run, own, plain, pace, score)):
             continue
+        taken = readings.clearly_best(own) if any(index in doubtful for index in heard) else own
         fewer = [_readings(run, [i for i in own if i != none], plain, pace, score) for none in own[1:]]
-        strained = readings.strain_of(readings.clearly_best(own))
-        if any(other and other.strain.min() < strained - LEAST_EASED for other in fewer):
+        if any(other and other.strain.min() < readings.strain_of(taken) - LEAST_EASED for other in fewer):
             # One of the plain strokes is none either: which, and whose the others are, is a guess.
             dealt = replace(dealt, unsure=dealt.unsure.union(own) - {run[0]})
         else:
-            dealt = _dealt(dealt, heard, own, readings)
+            dealt = _dealt(replace(dealt, unsure=dealt.unsure | readings.unsure(taken)), heard, own, taken)
     return dealt
 
 
@@ -99,19 +99,17 @@ def _readings(run: list[int], own: list[int], plain: dict[int, T], pace: float, 
     return _Readings(np.array(choices), strain(beats, onsets, pace))
 
 
-def _dealt(dealt: Dealt[T], heard: list[int], own: list[int], readings: _Readings) -> Dealt[T]:
-    """With one run dealt out: `heard` of its notes had something, `own` of them a plain stroke."""
-    taken = readings.clearly_best(own)
-    unsure = dealt.unsure | readings.unsure(taken)
+def _dealt(dealt: Dealt[T], heard: list[int], own: list[int], taken: list[int]) -> Dealt[T]:
+    """With one run dealt out: `heard` of its notes had something, `own` of them a plain stroke, which is now that of those `taken`."""
     if taken == own:
-        return replace(dealt, unsure=unsure)
+        return dealt
     items = {index: dealt.heard[index] for index in heard}
     given = dict(zip(taken, (items[index] for index in own), strict=True))
     given = _with_doubtful(given, {index: item for index, item in items.items() if index not in own})
     others = {index: item for index, item in dealt.heard.items() if index not in items}
     return Dealt(
         dict(sorted((others | given).items())),
-        unsure,
+        dealt.unsure,
         dealt.moved | {index for index, was in zip(taken, own, strict=True) if index != was},
         dealt.lost | (items.keys() - given.keys()),
     )
