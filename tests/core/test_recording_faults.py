@@ -8,6 +8,7 @@ from scipy.signal import butter, freqz, sosfilt
 
 from attentive_owl.core.exercises import Recipe, Score, build
 from attentive_owl.core.listening import Performance, listen
+from attentive_owl.core.listening.features.dropouts import bridged
 from attentive_owl.core.listening.features.frames import RATE_HZ, without_rumble
 from attentive_owl.core.listening.features.recording_quality import gate_recording
 from attentive_owl.core.playing import Habits
@@ -23,16 +24,74 @@ def all_right(sound: np.ndarray, score: Score) -> Performance:
     return heard
 
 
+def with_gaps(sound: np.ndarray, a_second: int, seed: int) -> np.ndarray:
+    """20 ms of nothing now and then, as where a phone could not keep up."""
+    sound = sound.copy()
+    for at in np.random.default_rng(seed).uniform(0.5, len(sound) / RATE - 0.5, int(a_second * len(sound) / RATE)):
+        sound[int(at * RATE) : int(at * RATE) + RATE // 50] = 0.0
+    return sound
+
+
 @pytest.mark.parametrize("key", INSTRUMENTS)
 def test_dropouts_cost_no_note(key: str) -> None:
-    """20 ms of nothing now and then, as where a phone could not keep up."""
     score = build(Recipe("D", "eighths", 84), key)
     whole = played(score, Habits(scatter_cents=5, timing_ms=10))
     for seed in range(3):
-        sound = whole.copy()
-        for at in np.random.default_rng(seed).uniform(0.5, len(sound) / RATE - 0.5, int(2 * len(sound) / RATE)):
-            sound[int(at * RATE) : int(at * RATE) + RATE // 50] = 0.0
-        all_right(sound, score)
+        all_right(with_gaps(whole, 2, seed), score)
+
+
+@pytest.mark.parametrize(("pattern", "tempo"), [("halves", 60), ("dotted", 100)])
+def test_dropouts_are_no_strokes(pattern: str, tempo: int) -> None:
+    """So many that one falls into every note."""
+    score = build(Recipe("D", pattern, tempo), "violin")
+    whole = played(score, Habits(scatter_cents=5, timing_ms=10))
+    for seed in range(2):
+        all_right(with_gaps(whole, 4, seed), score)
+
+
+def tone(hz: float) -> np.ndarray:
+    moments = np.arange(RATE) / RATE
+    return (0.3 * np.sin(2 * np.pi * hz * moments) + 0.1 * np.sin(4 * np.pi * hz * moments)).astype(np.float32)
+
+
+@pytest.mark.parametrize("hz", [41.2, 220.0, 987.8])
+def test_a_gap_in_a_tone_is_filled_with_the_tone(hz: float) -> None:
+    whole = tone(hz)
+    broken = whole.copy()
+    broken[20000:20900] = 0.0
+    mended = bridged(broken, RATE)
+    assert np.abs(mended - whole).max() < 0.03
+    assert np.array_equal(
+        np.flatnonzero(mended != whole).clip(20000, 20900 + RATE // 200), np.flatnonzero(mended != whole)
+    )
+
+
+def test_nothing_is_filled_where_nothing_was_lost() -> None:
+    whole = tone(220.0)
+    assert bridged(whole, RATE) is whole
+
+    def unchanged(gain: np.ndarray) -> bool:
+        sound = (whole * gain).astype(np.float32)
+        return np.array_equal(bridged(sound, RATE), sound)
+
+    rest, blip, begin = np.ones(RATE), np.ones(RATE), np.ones(RATE)
+    rest[20000:23000] = 0.0
+    blip[20000:20100] = 0.0
+    begin[1000:1800] = 0.0
+    assert unchanged(rest)
+    assert unchanged(blip)
+    assert unchanged(begin)
+    # A bow stops, or begins: both take ten milliseconds.
+    for slow, way in ((slice(19560, 20000), (1.0, 0.0)), (slice(20900, 21340), (0.0, 1.0))):
+        bow = np.ones(RATE)
+        bow[20000:20900] = 0.0
+        bow[slow] = np.linspace(*way, 440)
+        assert unchanged(bow)
+    # In what is hardly there.
+    faint = np.full(RATE, 0.005)
+    faint[20000:20900] = 0.0
+    faint[:2000] = 1.0
+    assert unchanged(faint)
 
 
 @pytest.mark.parametrize("key", INSTRUMENTS)
@@ -53,6 +112,27 @@ def test_a_fan_is_under_the_notes(key: str) -> None:
     noise = sosfilt(butter(1, 200, fs=RATE, output="sos"), np.random.default_rng(4).normal(0, 1, len(sound)))
     loud = np.sqrt(np.mean(sound**2))
     all_right(sound + noise / np.std(noise) * loud * 10 ** (-14 / 20), score)
+
+
+def turned_up(sound: np.ndarray) -> np.ndarray:
+    """As a phone does that keeps its level by itself: down at once where it is loud, up again within half a second."""
+    hop = RATE // 200
+    level, loud = 1e-6, []
+    for block in sound[: len(sound) // hop * hop].reshape(-1, hop):
+        own = float(np.sqrt(np.mean(block**2)))
+        level += (0.5 if own > level else 0.012) * (own - level)
+        loud.append(max(level, 0.1 / 30.0))
+    gain = np.interp(np.arange(len(sound)), np.arange(len(loud)) * hop, 0.1 / np.array(loud))
+    return np.clip(sound * gain, -1.0, 1.0)
+
+
+@pytest.mark.parametrize(("key", "pattern"), [("cello", "eighths-rest"), ("violin", "quarter-eighths")])
+def test_a_phone_that_keeps_its_level_by_itself_changes_little(key: str, pattern: str) -> None:
+    score = build(Recipe("D", pattern, 80), key)
+    sound = played(score, Habits(scatter_cents=5, timing_ms=10))
+    plain, even = all_right(sound, score), all_right(turned_up(sound), score)
+    for one, two in zip(plain.chosen.notes, even.chosen.notes, strict=True):
+        assert one.onset_s == pytest.approx(two.onset_s, abs=0.03)
 
 
 def test_a_microphone_far_away_hears_as_well() -> None:

@@ -7,6 +7,7 @@ import soxr
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
+from attentive_owl.core.listening.features.dropouts import bridged
 from attentive_owl.core.listening.features.filters import high_passed
 
 Array = NDArray[np.float64]
@@ -22,10 +23,10 @@ _RUMBLE_SHARE = 0.6
 
 
 def to_working_rate(samples: NDArray[np.floating], sample_rate: int) -> Samples:
-    """Mono samples (any float type, shape (n,)) at RATE_HZ, float32. Raises ValueError for another shape."""
+    """Mono samples (any float type, shape (n,)) at RATE_HZ, float32, what was lost of a tone bridged. Raises ValueError for another shape."""
     if samples.ndim != 1:
         raise ValueError("the ear takes one channel")
-    return resampled(samples.astype(np.float32, copy=False), sample_rate, RATE_HZ)
+    return resampled(bridged(samples.astype(np.float32, copy=False), sample_rate), sample_rate, RATE_HZ)
 
 
 def resampled(samples: Samples, from_hz: int, to_hz: int) -> Samples:
