@@ -363,6 +363,8 @@ def test_the_beat_of_a_value_needs_three_notes_and_passes_over_a_stop() -> None:
     assert beat_of_values(walk([0.5, 0.5, 2.5, 0.5, 0.5])) == {0.5: pytest.approx(1.0)}
     # Long and short are what they are together.
     assert beat_of_values(walk([0.6, 0.4] * 4)) == {0.5: pytest.approx(1.0)}
+    # Half of them three times as long as the others: no median is like one of them, and the mean is of all.
+    assert beat_of_values(walk([0.25, 0.75] * 4)) == {0.5: pytest.approx(1.0)}
     away = [replace(step, before="crossing") for step in walk([0.5] * 4)]
     assert beat_of_values(away) == {}
 

@@ -145,7 +145,9 @@ def beat_of_values(steps: Iterable[Step]) -> dict[float, float]:
 def _middle(beats_s: Sequence[float]) -> float:
     values = np.array(beats_s)
     ratio = values / np.median(values)
-    return float(values[(ratio < _FURTHEST) & (ratio > 1 / _FURTHEST)].mean())
+    near = (ratio < _FURTHEST) & (ratio > 1 / _FURTHEST)
+    # Where half are far longer than the others their median is like none of them.
+    return float(values[near if near.any() else slice(None)].mean())
 
 
 def rushed_measures(
