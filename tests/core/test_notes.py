@@ -402,6 +402,23 @@ def test_a_note_that_comes_once_is_soft_beside_its_neighbours_alone() -> None:
     assert [heard_by(quieter=by, score=upwards)[5][0] for by in (11.5, 12.5)] == ["played", "unclear"]
 
 
+@pytest.mark.parametrize(
+    ("tempo_bpm", "quieter", "status"), [(60.0, 8.5, "unclear"), (60.0, 7.5, "played"), (240.0, 8.5, "played")]
+)
+def test_beside_a_faint_note_on_its_pitch_a_softer_one_may_be_of_the_same_sound(
+    tempo_bpm: float, quieter: float, status: str
+) -> None:
+    """Of the two upper tonics the second is twice as far under the others."""
+    beat_s = 60.0 / tempo_bpm
+    heard = heard_by(
+        quieter=quieter,
+        score=replace(SCORE, tempo_bpm=tempo_bpm),
+        soft=(7 * beat_s, 8 * beat_s, 8 * beat_s),
+        soft_s=beat_s,
+    )
+    assert (heard[7][0], heard[8][0], heard[6][0]) == (status, "unclear", "played")
+
+
 def test_where_no_stroke_on_one_pitch_is_heard_none_is_missed() -> None:
     """The upper tonic comes twice."""
     assert heard_by(without=(8,), sooner=(9, 1.0))[8][:2] == ("missed", None)

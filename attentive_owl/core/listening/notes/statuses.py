@@ -150,7 +150,7 @@ def _faint(current: dict[int, Refined], score: Score, fine: Array) -> set[int]:
     order = sorted(current)
     levels = np.array([sustained_db(current[index].onset_s, current[index].offset_s, fine) for index in order])
     midi = np.array([score.notes[index].midi for index in order])
-    found = set()
+    found, softer = set(), set()
     for at, index in enumerate(order):
         around = np.concatenate([levels[max(at - _FAINT_REACH, 0) : at], levels[at + 1 : at + 1 + _FAINT_REACH]])
         if len(around) < _FAINT_REACH:
@@ -161,7 +161,11 @@ def _faint(current: dict[int, Refined], score: Score, fine: Array) -> set[int]:
         under_both_db = (under_db + float(np.median(same) - levels[at])) / 2 if len(same) and long else 0.0
         if under_db > _FAINT_DB or under_both_db > _FAINTER_DB:
             found.add(index)
-    return found
+        elif under_db > _FAINTER_DB and long:
+            softer.add(index)
+    # Beside a faint note on its pitch a softer one may be of the same sound.
+    beside = {index for run in (like_notes(index, score) for index in found) for index in run}
+    return found | (softer & beside)
 
 
 def _unclear(note: ScoreNote, reason: Doubt) -> HeardNote:
