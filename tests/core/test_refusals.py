@@ -92,7 +92,7 @@ def test_long_for_short_and_short_for_long_are_told_as_what_was_heard() -> None:
     struck = report(played(short), long)
     assert refusal(struck) == "another_rhythm"
     assert struck.refusal is not None
-    assert struck.refusal.words.startswith("You played short notes; quarters are on your page.")
+    assert struck.refusal.words.startswith("You played “Four sixteenths, two eighths”, and “Quarters” is on your page.")
 
 
 def test_three_to_one_is_another_rhythm_and_three_to_two_is_uneven() -> None:

@@ -16,7 +16,15 @@ from attentive_owl.core.exercises.insight import (
 from attentive_owl.core.exercises.lines import Line, line_of, lines_in
 from attentive_owl.core.exercises.moves import moves
 from attentive_owl.core.exercises.paths import PATHS, LearningPath
-from attentive_owl.core.exercises.patterns import METERS, PATTERNS, REST_WORD, RecipeError, RhythmPattern, pattern
+from attentive_owl.core.exercises.patterns import (
+    METERS,
+    PATTERNS,
+    REST_WORD,
+    RecipeError,
+    RhythmPattern,
+    pattern,
+    patterns_at,
+)
 from attentive_owl.core.exercises.recipe import (
     HIGHEST_TEMPO_BPM,
     LOWEST_TEMPO_BPM,
@@ -83,6 +91,7 @@ __all__ = [
     "moves",
     "neighbours",
     "pattern",
+    "patterns_at",
     "possible_starts",
     "same_fingers",
     "same_step",

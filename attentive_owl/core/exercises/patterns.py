@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -100,6 +101,18 @@ def pattern(key: str) -> RhythmPattern:
         return PATTERNS[key]
     except KeyError:
         raise RecipeError(f"{key!r} is none of the patterns {', '.join(PATTERNS)}") from None
+
+
+def patterns_at(shares: Sequence[float], meter: Meter) -> list[RhythmPattern]:
+    """Those of a meter without a rest whose strokes, but for the first, fall at these shares of their time."""
+    name = f"{meter.beats}/{meter.beat_unit}"
+    found = []
+    for own in PATTERNS.values():
+        starts = [float(sum(own.values[:place]) / own.beats) for place in range(1, own.notes)]
+        alike = len(starts) == len(shares) and all(abs(a - b) < 0.01 for a, b in zip(starts, shares, strict=True))
+        if name in own.meters and min(own.values) > 0 and alike:
+            found.append(own)
+    return found
 
 
 def meter(name: str) -> Meter:

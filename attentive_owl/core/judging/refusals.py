@@ -73,15 +73,28 @@ def _holders(score: Score, shift: int) -> list[str]:
 
 _RHYTHMS = {
     "long": "long notes",
-    "short": "short notes",
     "dotted": "long and short notes in turn",
     "even": "even notes",
 }
 
 
+_COUNTS = {"short": "more", "fewer": "fewer"}
+
+
 def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
-    heard = _RHYTHMS.get(refusal.rhythm or "")
+    if refusal.pattern and refusal.written_pattern:
+        return _another_pattern(
+            *(in_vocabulary(name, speaker.values) for name in (refusal.pattern, refusal.written_pattern))
+        )
     written = _written_rhythm(speaker)
+    if refusal.rhythm in _COUNTS:
+        count = _COUNTS[refusal.rhythm]
+        return Words(
+            f"You played {count} notes than are written: {written} are on your page. Say the words under the notes, then play it again.",
+            f"The notes are right, the rhythm is another one: {count} were played than are written. Say the words together first.",
+            f"The notes of the line with {count} strokes than are written: {written}. Not judged.",
+        )
+    heard = _RHYTHMS.get(refusal.rhythm or "")
     if heard is None:
         return Words(
             "Your notes were the right ones, in another rhythm than the one on your page. Say its words, then play it again.",
@@ -92,6 +105,14 @@ def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
         f"You played {heard}; {written} are on your page. Say the words under the notes, then play it again.",
         f"The notes are right, the rhythm is another one: {heard} were played, and {written} are written. Say the words together first.",
         f"The notes of the line as {heard}; {written} are written. Not judged.",
+    )
+
+
+def _another_pattern(heard: str, written: str) -> Words:
+    return Words(
+        f"You played “{heard}”, and “{written}” is on your page. Say the words under the notes, then play it again.",
+        f"The notes are right, the rhythm is another one: “{heard}” was played, and “{written}” is written. Say the words together first.",
+        f"The notes of the line as “{heard}”; “{written}” is written. Not judged.",
     )
 
 

@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.acceptance.elsewhere import elsewhere
 from attentive_owl.core.listening.acceptance.likeness import LEAST_LIKENESS, Likeness, has_pitch, likeness
-from attentive_owl.core.listening.acceptance.merged_repeats import filled, join_runs, strokes_inside
+from attentive_owl.core.listening.acceptance.merged_repeats import filled, join_runs, runs_of, strokes_inside
+from attentive_owl.core.listening.acceptance.other_pattern import another_pattern
 from attentive_owl.core.listening.acceptance.reasons import reason_in_the_sound
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import not_struck, other_rhythm, places_of
 from attentive_owl.core.listening.alignment.observations import Emission, emission, quiet_probability
@@ -59,7 +60,7 @@ from attentive_owl.core.listening.performance import (
     StrayNote,
 )
 
-EAR = "ear-20"
+EAR = "ear-21"
 """Goes up with every change that can change what is heard."""
 
 
@@ -265,7 +266,8 @@ def _explained(
     )
     like = likeness(path, refined, heard.quiet, boundaries, score, shift)
     trace.likenesses.append(like)
-    if not passes or like.probability < LEAST_LIKENESS:
+    other = another_pattern(path, signs, places, score, runs_of(score)) if strokes_told else None
+    if (not passes or like.probability < LEAST_LIKENESS) and not (other and other.is_whole):
         if reason := reason_in_the_sound(sound.candidates, observed.sounding, sound.recording.gate):
             return _refuse(reason, sound.recording.gate, sound.recording.duration_s)
         named = like.sounds_like
@@ -274,9 +276,14 @@ def _explained(
     if somewhere := elsewhere(reading, score):
         return replace(_refuse(somewhere.code, sound.recording.gate, sound.recording.duration_s), **somewhere.details)
     trace.alignments += [(path, signs, score)] if strokes_told else []
-    if strokes_told and (rhythm := other_rhythm(path, signs, places, score, pace)):
+    rhythm = other_rhythm(path, signs, places, score, pace) if strokes_told else None
+    rhythm = rhythm or (other.rhythm if other else None)
+    if rhythm:
         return replace(
-            _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm=rhythm
+            _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s),
+            rhythm=rhythm,
+            pattern=other.heard if other else None,
+            written_pattern=other.written if other else None,
         )
     return Performance(
         passes=passes,

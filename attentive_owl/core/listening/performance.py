@@ -163,4 +163,9 @@ class Refusal:
     begins_midi: int | None = None
     """Key number of its first note then."""
     rhythm: str | None = None
-    """What was heard instead of the written rhythm: long (one note for several), short (several for one), dotted or even."""
+    """What was heard instead of the written rhythm: long (one note for several), fewer (not all of them), short (several for one), other (as many,
+    elsewhere), dotted or even."""
+    pattern: str | None = None
+    """Name of the pattern that was heard, where it is known."""
+    written_pattern: str | None = None
+    """And of the one that is written."""

@@ -90,15 +90,9 @@ def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:
     their beginnings can not be told either); None where there are none. A slurred note has no stroke and begins no run.
     `fast_s`: what is fast; infinite joins every run."""
     beat_s = 60.0 / score.tempo_bpm
-    same: list[list[ScoreNote]] = [[score.notes[0]]]
-    for before, note in pairwise(score.notes):
-        touches = note.midi == before.midi and note.start_beats == before.end_beats
-        if touches and not note.legato_from(before):
-            same[-1].append(note)
-        else:
-            same.append([note])
     groups: list[list[ScoreNote]] = []
-    for run in same:
+    for span in runs_of(score):
+        run = list(score.notes[span.start : span.stop])
         fast = any(float(note.duration_beats) * beat_s <= fast_s for note in run[:-1])
         groups += [run] if fast else [[note] for note in run]
     if len(groups) == len(score.notes):
@@ -108,6 +102,18 @@ def join_runs(score: Score, fast_s: float = FAST_S) -> Joined | None:
         for at, group in enumerate(groups)
     )
     return Joined(replace(score, notes=notes), tuple(range(g[0].index, g[-1].index + 1) for g in groups))
+
+
+def runs_of(score: Score) -> list[range]:
+    """Written indices of the notes that follow one another on one pitch with new strokes, single ones too."""
+    runs = [range(1)]
+    for before, note in pairwise(score.notes):
+        touches = note.midi == before.midi and note.start_beats == before.end_beats
+        if touches and not note.legato_from(before):
+            runs[-1] = range(runs[-1].start, note.index + 1)
+        else:
+            runs.append(range(note.index, note.index + 1))
+    return runs
 
 
 def filled(performance: Performance) -> bool:

@@ -31,7 +31,7 @@ less likely half of the places: under the second one note was held. By hand: of 
 first; true takes on slow samples that swell into one another go down to -4.3."""
 _HELD_AND_FAST = -2.0
 """Where the line goes by as if each run were one note at the beat that is set, this is little enough."""
-_FAST, _AS_LONG = 0.62, 0.8
+FAST, _AS_LONG = 0.62, 0.8
 """So much of the time that is set, or less: nobody plays that much too fast, and without a stroke that can be heard. And so much of the longest written
 note each run takes at least: what is shorter is no long note. By hand."""
 SPLIT_WEIGHTS = (1.0, 1.5, 2.5)
@@ -41,7 +41,7 @@ SPLIT_LIMIT = 6.0
 _LEAST_ODDS_INSIDE, _LEAST_LEVEL_INSIDE = 0.05, 1.5
 """At the weakest stroke: where none is surer than half way to its neighbours the level moves for another reason, and a click leaves
 the level (both contrasts of it, weighted) as it is."""
-_A_NEW_BOW_S = 1.5
+A_NEW_BOW_S = 1.5
 """In notes so long one stroke more, half way, is a bow that ran out."""
 
 _LEAST_RUNS, _LEAST_NOTES, _LEAST_COVERED = 5, 6, 0.4
@@ -58,7 +58,9 @@ _EDGE_S = 0.12
 """So near the end of a note a peak is of the next bow: where the old one stopped, or where the new one began."""
 _SHORTEST_SPLIT_S = 0.3
 """Strokes inside shorter notes melt together."""
-_SPLITS: tuple[tuple[float, ...], ...] = (
+Shares = tuple[float, ...]
+"""Where strokes fall in a time that begins with one, from 0 to 1."""
+SPLITS: tuple[Shares, ...] = (
     (1 / 2,),
     (1 / 3, 2 / 3),
     (1 / 4, 1 / 2, 3 / 4),
@@ -68,6 +70,7 @@ _SPLITS: tuple[tuple[float, ...], ...] = (
     (2 / 3,),
     (1 / 4, 3 / 4),
     (1 / 8, 1 / 4, 3 / 8, 1 / 2, 3 / 4),
+    (1 / 4, 1 / 2, 5 / 8, 3 / 4, 7 / 8),
     (1 / 8, 1 / 4, 3 / 8, 1 / 2, 5 / 8, 3 / 4, 7 / 8),
 )
 """Shares of a note at which the strokes of the usual patterns fall."""
@@ -106,7 +109,7 @@ def as_if_held(pace: float, score: Score) -> bool:
     (above 1) than written the notes follow one another."""
     runs = [[float(note.duration_beats) for note in run] for _, run in groupby(score.notes, key=lambda note: note.midi)]
     notes_long = [sum(run) / max(run) for run in runs if len(run) > 1]
-    return bool(notes_long) and pace <= _FAST and pace * float(np.median(notes_long)) >= _AS_LONG
+    return bool(notes_long) and pace <= FAST and pace * float(np.median(notes_long)) >= _AS_LONG
 
 
 def struck_log_odds(places: Sequence[Place], score: Score) -> float | None:
@@ -213,13 +216,13 @@ def _most_within(segment: Segment, frame: NDArray[np.int64], observed: Array, le
 
 def is_split(path: Path, signs: StrokeSigns) -> bool:
     """Whether the same strokes fall inside the written notes."""
-    return any(split_score(means) > SPLIT_LIMIT for means in split_measures(path, signs))
+    return any(split_score(contrasts) > SPLIT_LIMIT for contrasts in split_measures(path, signs))
 
 
-def split_score(means: Array) -> float:
+def split_score(contrasts: Array) -> float:
     """How surely the strokes of a pattern fell, of what `split_measures` has of it, shape (strokes, 3): the weakest counts as much as
     all together. 0 where one of them is none, whatever the others are."""
-    strokes = means * np.array(SPLIT_WEIGHTS)
+    strokes = contrasts * np.array(SPLIT_WEIGHTS)
     by_odds, by_level = strokes[:, 0], strokes[:, 1:].sum(axis=1)
     if by_odds.min() < _LEAST_ODDS_INSIDE or by_level.min() < _LEAST_LEVEL_INSIDE:
         return 0.0
@@ -242,30 +245,45 @@ def _spans(path: Path, signs: StrokeSigns) -> Array:
 
 
 def split_measures(path: Path, signs: StrokeSigns) -> list[Array]:
-    """For each usual pattern that the notes leave room for, the contrasts of each of its strokes, (strokes, 3): how much surer one
-    is than half way to its neighbours, how much further the level falls there, and how much larger its step is."""
+    """For each usual pattern that the notes leave room for, the contrasts of each of its strokes, (strokes, 3)."""
     spans = _spans(path, signs)
-    length = spans[:, 1] - spans[:, 0]
-    slow = len(spans) and np.median(length) > _A_NEW_BOW_S
+    slow = len(spans) and np.median(np.diff(spans)) > A_NEW_BOW_S
     least = max(_LEAST_NOTES, 0.5 * len(spans))
-    faint = np.array([np.percentile(signs.level_between(*span), 90) for span in spans]) - _SOUNDS_DB
+    patterns = [shares for shares in SPLITS if not (slow and shares == (1 / 2,))]
+    return [own for _, own in strokes_within(spans, patterns, signs, least)]
+
+
+def strokes_within(
+    spans: Array, patterns: Sequence[Shares], signs: StrokeSigns, least: float
+) -> list[tuple[Shares, Array]]:
+    """The contrasts of the strokes of some patterns in spans of time (s), shape (spans, 2): how much surer one is than half way to its
+    neighbours, how much further the level falls there, and how much larger its step is, shape (strokes, 3). Without the patterns for which
+    fewer than so many spans leave room, or for which a bow stopped. Of the middle span: a gap in a recording is plainer than any
+    stroke, and falls anywhere."""
+    length = np.diff(spans)
     found = []
-    for shares in _SPLITS:
-        if slow and shares == (1 / 2,):
-            continue
-        moments = np.column_stack([spans[:, 0], *(spans[:, 0] + share * length for share in shares), spans[:, 1]])
+    for shares in patterns:
+        moments = np.column_stack([spans[:, 0], spans[:, :1] + length * np.array(shares), spans[:, 1]])
         room = (moments[:, -1] - moments[:, -2] >= _EDGE_S) & (np.diff(moments).min(axis=1) >= 0.5 * _EDGE_S)
         if room.sum() < least:
             continue
         moments = moments[room]
-        here, after = moments[:, 1:-1], moments[:, 2:]
-        still = [
-            [_middle(signs.level_between(*ending)) < limit for ending in zip(middles, ends, strict=True)]
-            for middles, ends, limit in zip(0.5 * (here + after), after, faint[room], strict=True)
-        ]
-        if np.sum(still, axis=0).max() <= _MOST_STILL * len(moments):
-            found.append(signs.contrast(moments[:, :-2], here, after).mean(axis=0))
+        contrasts = np.median(signs.contrast(moments[:, :-2], moments[:, 1:-1], moments[:, 2:]), axis=0)
+        # Where there is no stroke it does not matter what came after it.
+        if split_score(contrasts) == 0.0 or not _stops(moments, signs):
+            found.append((shares, contrasts))
     return found
+
+
+def _stops(moments: Array, signs: StrokeSigns) -> bool:
+    """Whether the bow stops after one of some strokes in most spans. Begins, strokes and ends (s), shape (spans, strokes + 2)."""
+    faint = [np.percentile(signs.level_between(span[0], span[-1]), 90) - _SOUNDS_DB for span in moments]
+    after = moments[:, 2:]
+    still = [
+        [_middle(signs.level_between(*ending)) < limit for ending in zip(middles, ends, strict=True)]
+        for middles, ends, limit in zip(0.5 * (moments[:, 1:-1] + after), after, faint, strict=True)
+    ]
+    return bool(np.sum(still, axis=0).max() > _MOST_STILL * len(moments))
 
 
 def _middle(values: Array) -> float:
