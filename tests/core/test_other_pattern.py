@@ -38,17 +38,18 @@ def told(
     between: bool = False,
     faint: dict[int, float] | None = None,
     sounds: float = 1.0,
+    dip_db: float = 8.0,
 ) -> OtherPattern | None:
     """Strokes at these shares of each degree's time and at its beginning, each dealt to one of the degree's written notes, by its place; None goes
     to the note before, -1 is a stray. every: on so many degrees one has them, the others are one long first note. degrees: so many are
     played. between: after each a stray on another pitch. faint: strokes of a degree that are only so likely, and let no level fall. sounds: the share
-    of its time after which the bow stops."""
+    of its time after which the bow stops. dip_db: how far the level falls at each stroke."""
     moments, attack, dips, events = [0], [0.95], [8.0], list[Segment]()
 
     def step(at: float, likely: float = 0.95) -> int:
         moments.append(round(at / HOP_S))
         attack.append(likely)
-        dips.append(8.0 if likely > 0.9 else 0.3)
+        dips.append(dip_db if likely > 0.9 else 0.3)
         return len(moments) - 1
 
     begin_s = 0.0
@@ -114,6 +115,7 @@ def test_what_is_written_is_no_other_pattern_however_uneven(pattern: str, shares
         ("quarter-eighths", (0.125, 0.25, 0.375, 0.5, 0.75), (0, None, -1, -1, 1, 2), "short", "Four sixteenths, two eighths"),
         ("dotted", (0.25, 0.75), (0, None, 1), "short", "Eighth, quarter, eighth"),
         ("quarters", (0.5,), (-1, 0), "short", "Eighths"),
+        ("quarters", (0.75,), (-1, 0), "short", "Dotted eighth, sixteenth"),
     ],
 )  # fmt: skip
 def test_a_stroke_in_the_middle_of_a_written_note_is_of_another_pattern(
@@ -138,6 +140,8 @@ def test_a_bow_that_runs_out_in_long_notes_is_no_stroke_of_a_pattern() -> None:
         quick = told(scale(pattern, 100), shares, dealt)
         assert quick is not None
         assert quick.rhythm == "short"
+    # Three more are no bow that ran out.
+    assert told(scale("halves", 72), (0.25, 0.5, 0.75), (0, None, None, None)) is not None
 
 
 def test_what_sounds_between_the_degrees_on_another_pitch_is_no_stroke_of_theirs() -> None:
@@ -180,10 +184,11 @@ def test_one_place_that_no_degree_has_was_not_played_where_the_others_are_plain(
 
 
 def test_a_pattern_is_named_where_none_that_is_like_it_may_have_been_played() -> None:
-    """A stroke more that is hardly heard; and one between two thirds and three quarters."""
+    """A stroke more that is hardly heard; one between two thirds and three quarters; and one that hardly stands out."""
     score = scale("quarter-eighths")
     assert told(score, (0.25, 0.5, 0.75), (0, 1, 2, None), faint={3: 0.3}) == OtherPattern("other", None, None, True)
     assert told(scale("quarters", 80), (0.71,), (0, None)) == OtherPattern("short", None, None, True)
+    assert told(scale("quarters", 80), (0.75,), (0, None), dip_db=1.5) == OtherPattern("short", None, None, True)
     assert told(scale("quarters", 80), (0.75,), (0, None)) == OtherPattern(
         "short", "Dotted eighth, sixteenth", "Quarters", True
     )
