@@ -144,6 +144,11 @@ def test_a_bow_that_runs_out_in_long_notes_is_no_stroke_of_a_pattern() -> None:
     assert told(scale("halves", 72), (0.25, 0.5, 0.75), (0, None, None, None)) is not None
 
 
+def test_a_bow_that_stops_early_is_no_stroke_of_a_pattern() -> None:
+    """With so much air between the bows its end lies near three quarters of the time to the next."""
+    assert told(scale("quarters", 80), (), (0,), sounds=0.78) is None
+
+
 def test_what_sounds_between_the_degrees_on_another_pitch_is_no_stroke_of_theirs() -> None:
     """Thirds, where a scale is written."""
     assert told(scale("quarters", 100), (), (0,), between=True) is None

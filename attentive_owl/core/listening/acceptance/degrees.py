@@ -30,6 +30,8 @@ class Degree:
     begin_s: float
     end_s: float
     """Until the next one."""
+    sound_end_s: float
+    """Until its bow stopped."""
     struck: set[int]
     """Written indices of the notes that were struck in it."""
 
@@ -46,6 +48,8 @@ class Degrees:
     """At the tempo that is set."""
     spans: Array
     """Begin and end (s), shape (degrees, 2)."""
+    sound_ends: Array
+    """Until when each sounds (s), shape (degrees,)."""
     passed_over: bool
     """Whether one of the written strokes, the first with them, was passed over on most degrees."""
     notes: frozenset[int]
@@ -84,6 +88,7 @@ def alike(degrees: Sequence[Degree], score: Score, runs: Sequence[range]) -> lis
                 values,
                 60.0 / score.tempo_bpm,
                 np.array([(degree.begin_s, degree.end_s) for degree in own]),
+                np.array([degree.sound_end_s for degree in own]),
                 any(share <= 1.0 - _PASSED_OVER for share in struck),
                 frozenset(index for degree in own for index in runs[degree.place]),
             )
@@ -116,7 +121,7 @@ def played_degrees(path: Path, signs: StrokeSigns, runs: Sequence[range]) -> lis
             belongs = isinstance(follows, Segment) and follows.midi == event.midi
             begun = (event.start if begun is None else begun) if belongs else None
             if event.midi == latest_midi:
-                found[-1].end_s = float(signs.time[event.stop])
+                found[-1].end_s = found[-1].sound_end_s = float(signs.time[event.stop])
             elif not belongs:
                 latest_midi = None
         else:
@@ -126,8 +131,8 @@ def played_degrees(path: Path, signs: StrokeSigns, runs: Sequence[range]) -> lis
             if latest_midi is not None and found[-1].place + 1 == place:
                 found[-1].end_s = begin_s
             if not goes_on:
-                found.append(Degree(place, begin_s, begin_s, set()))
-            found[-1].end_s = float(signs.time[event.stop])
+                found.append(Degree(place, begin_s, begin_s, begin_s, set()))
+            found[-1].end_s = found[-1].sound_end_s = float(signs.time[event.stop])
             found[-1].struck.add(event.index)
             latest_midi = event.midi
     return found

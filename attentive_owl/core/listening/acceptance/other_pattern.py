@@ -80,9 +80,10 @@ def another_pattern(
     """What was played instead, where it can be told. runs: written indices of each degree's notes."""
     played = played_degrees(path, signs, runs)
     for degrees in alike(played, score, runs):
+        least = max(LEAST_DEGREES, 0.5 * len(degrees.spans))
         measured = [
             _Measured(shares, contrasts, split_score(contrasts))
-            for shares, contrasts in strokes_within(degrees.spans, SPLITS, signs, LEAST_DEGREES)
+            for shares, contrasts in strokes_within(degrees.spans, degrees.sound_ends, SPLITS, signs, least)
         ]
         struck = [own for own in measured if own.sure > SPLIT_LIMIT]
         heard = max(struck, key=lambda own: (len(own.shares), own.sure), default=None)

@@ -250,21 +250,21 @@ def split_measures(path: Path, signs: StrokeSigns) -> list[Array]:
     slow = len(spans) and np.median(np.diff(spans)) > A_NEW_BOW_S
     least = max(_LEAST_NOTES, 0.5 * len(spans))
     patterns = [shares for shares in SPLITS if not (slow and shares == (1 / 2,))]
-    return [own for _, own in strokes_within(spans, patterns, signs, least)]
+    return [own for _, own in strokes_within(spans, spans[:, 1], patterns, signs, least)]
 
 
 def strokes_within(
-    spans: Array, patterns: Sequence[Shares], signs: StrokeSigns, least: float
+    spans: Array, sound_ends: Array, patterns: Sequence[Shares], signs: StrokeSigns, least: float
 ) -> list[tuple[Shares, Array]]:
-    """The contrasts of the strokes of some patterns in spans of time (s), shape (spans, 2): how much surer one is than half way to its
-    neighbours, how much further the level falls there, and how much larger its step is, shape (strokes, 3). Without the patterns for which
-    fewer than so many spans leave room, or for which a bow stopped. Of the middle span: a gap in a recording is plainer than any
-    stroke, and falls anywhere."""
+    """The contrasts of the strokes of some patterns in spans of time (s), shape (spans, 2), of which each sounds until so long, shape
+    (spans,): how much surer one is than half way to its neighbours, how much further the level falls there, and how much larger its step
+    is, shape (strokes, 3). Without the patterns for which fewer than so many spans leave room, or for which a bow stopped. Of the
+    middle span: a gap in a recording is plainer than any stroke, and falls anywhere."""
     length = np.diff(spans)
     found = []
     for shares in patterns:
         moments = np.column_stack([spans[:, 0], spans[:, :1] + length * np.array(shares), spans[:, 1]])
-        room = (moments[:, -1] - moments[:, -2] >= _EDGE_S) & (np.diff(moments).min(axis=1) >= 0.5 * _EDGE_S)
+        room = (sound_ends - moments[:, -2] >= _EDGE_S) & (np.diff(moments).min(axis=1) >= 0.5 * _EDGE_S)
         if room.sum() < least:
             continue
         moments = moments[room]
