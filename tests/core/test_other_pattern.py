@@ -199,8 +199,7 @@ def test_a_pattern_is_named_where_none_that_is_like_it_may_have_been_played() ->
     )
 
 
-def test_of_a_pattern_with_a_rest_only_more_strokes_are_told() -> None:
-    """Who leaves the rest out is told of the rest."""
+def test_a_rest_that_is_left_out_is_no_other_pattern_and_a_stroke_in_it_is() -> None:
     score = scale("eighths-rest")
     assert told(score, (0.5,), (0, 1)) is None
     more = told(score, (0.25, 0.5, 0.75), (0, 1, -1, -1))

@@ -36,11 +36,9 @@ _MIDDLE = (0.4, 0.6)
 """Shares of a written note between which a stroke is of another pattern however uneven the player."""
 _NEARLY_ALL = 0.9
 """Of the degrees of a line. By hand."""
-_NOT_STRUCK, _PLAINLY_STRUCK = -2.0, 4.0
+_ABSENT, _PLAIN_STROKE = -2.0, 4.0
 """Log-odds of two places of one pattern. By hand: of true takes of four sources none has a place under -0.4 where another lies over the
 second."""
-
-
 _PLAIN = 10.0
 """From so sure on a pattern is called by its name; by hand, as what follows: of 176 takes on slow samples it was another's in four where all that are
 struck were named, all of them less plain or closer to another pattern."""
@@ -148,7 +146,5 @@ def _foreign(shares: Shares, written: Shares, lasts_s: float) -> list[int]:
 def _are_fewer(degrees: Degrees, places: Sequence[Place]) -> bool:
     """Whether some of the written strokes fell on no degree. Slow strings hide strokes too: they hide all of a pattern, or it is the tempo that tells."""
     odds = [own.log_odds for own in places if 2 * len(degrees.notes.intersection(own.notes)) > len(own.notes)]
-    missing = degrees.passed_over or min(odds, default=inf) <= _NOT_STRUCK
-    return missing and (
-        degrees.pace <= FAST or (max(odds, default=-inf) >= _PLAINLY_STRUCK and min(odds) <= _NOT_STRUCK)
-    )
+    missing = degrees.passed_over or min(odds, default=inf) <= _ABSENT
+    return missing and (degrees.pace <= FAST or (max(odds, default=-inf) >= _PLAIN_STROKE and min(odds) <= _ABSENT))

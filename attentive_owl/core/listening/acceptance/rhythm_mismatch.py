@@ -35,9 +35,10 @@ FAST, _AS_LONG = 0.62, 0.8
 """So much of the time that is set, or less: nobody plays that much too fast, and without a stroke that can be heard. And so much of the longest written
 note each run takes at least: what is shorter is no long note. By hand."""
 SPLIT_WEIGHTS = (1.0, 1.5, 2.5)
-"""For what `split_measures` has: chosen by hand between true takes and split ones, since a fit leans on the recordings' own swells."""
+"""For what `strokes_within` has: chosen by hand between true takes and split ones, since a fit leans on the recordings' own swells."""
 SPLIT_LIMIT = 6.0
-"""Over it a stroke falls inside every note. By hand: true takes of four sources reach 3.3, but slow samples that swell twice 5.3."""
+"""Over it a stroke falls inside every note. By hand: true takes of four sources reach 3.3, but slow samples that swell twice 5.3 (of the mean of all
+notes; what is measured now is the middle one)."""
 _LEAST_ODDS_INSIDE, _LEAST_LEVEL_INSIDE = 0.05, 1.5
 """At the weakest stroke: where none is surer than half way to its neighbours the level moves for another reason, and a click leaves
 the level (both contrasts of it, weighted) as it is."""
@@ -220,7 +221,7 @@ def is_split(path: Path, signs: StrokeSigns) -> bool:
 
 
 def split_score(contrasts: Array) -> float:
-    """How surely the strokes of a pattern fell, of what `split_measures` has of it, shape (strokes, 3): the weakest counts as much as
+    """How surely the strokes of a pattern fell, of its contrasts (`strokes_within`), shape (strokes, 3): the weakest counts as much as
     all together. 0 where one of them is none, whatever the others are."""
     strokes = contrasts * np.array(SPLIT_WEIGHTS)
     by_odds, by_level = strokes[:, 0], strokes[:, 1:].sum(axis=1)
