@@ -32,7 +32,11 @@ ONLY_THE_TEMPO = {"dotted", "dotted-eighths"}
 PAIRS = [pair for pair in permutations(PATTERNS, 2) if set(pair) != ONLY_THE_TEMPO]
 """Asked for, and played."""
 TONICS = ("C", "G", "D", "A", "F")
-OUTCOMES = ("told", "refused as something else", "left to the teacher", "judged as something else", "taken for good")
+OUTCOMES = (
+    "told", "told as a value", "refused as something else", "left to the teacher", "judged as something else", "taken for good",
+)  # fmt: skip
+VALUES = {"note_value", "uneven"}
+"""Notes of one value too long or too short against the others: two to one for three to one."""
 ELSE = {"stop", "restart", "skipped", "stray", "joined_late", "ended_early", "one_way", "place"}
 """What a player who plays another rhythm has not done."""
 Job = tuple[str, str, str, int]
@@ -53,10 +57,13 @@ def outcome(job: Job) -> tuple[str, str | None] | None:
     if report.refusal is not None:
         told = report.refusal.code == "another_rhythm"
         name = report.refusal.words.split("“")[1].split("”")[0] if told and "“" in report.refusal.words else None
-        return OUTCOMES[0 if told else 1], name
-    if ELSE & {cause.kind for cause in report.causes}:
-        return OUTCOMES[3], None
-    return OUTCOMES[4 if report.good_go is not None and report.good_go.good else 2], None
+        return "told" if told else "refused as something else", name
+    kinds = {cause.kind for cause in report.causes}
+    if ELSE & kinds:
+        return "judged as something else", None
+    if report.good_go is not None and report.good_go.good:
+        return "taken for good", None
+    return "told as a value" if VALUES & kinds else "left to the teacher", None
 
 
 def main() -> None:
@@ -95,8 +102,8 @@ def main() -> None:
             chosen.write,
             "Is another rhythm told?" if other is None else f"Is another rhythm told on {other.title}?",
             f"""`python -m bench.other_rhythm --seeds {chosen.seeds} --first {chosen.first}{option} --write docs/benchmark.md`, {date.today()}: a scale whose notes are
-right, in another rhythm than is set: each of {len(PATTERNS)} patterns for each other. "Told" is refused as another rhythm, and by what was heard. "Left to the
-teacher" is no good go, and none of the next is said; "judged as something else" names stops, returns, notes left out or too many. The least contrast of a
+right, in another rhythm than is set: each of {len(PATTERNS)} patterns for each other. "Told" is refused as another rhythm, and by what was heard; "told as a
+value" says that eighths are uneven, or that the notes of one value are too long or too short (two to one for three to one). "Left to the teacher" is no good go, and none of the next is said; "judged as something else" names stops, returns, notes left out or too many. The least contrast of a
 stroke inside a note was chosen with an eye on sampled takes of the seeds from 7300 on.
 
 {text}

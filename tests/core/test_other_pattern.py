@@ -41,7 +41,7 @@ def told(
     dip_db: float = 8.0,
 ) -> OtherPattern | None:
     """Strokes at these shares of each degree's time and at its beginning, each dealt to one of the degree's written notes, by its place; None goes
-    to the note before, -1 is a stray. every: on so many degrees one has them, the others are one long first note. degrees: so many are
+    to the note before, -1 is a stray, -2 is taken for the last note of the degree before, and wrong. every: on so many degrees one has them, the others are one long first note. degrees: so many are
     played. between: after each a stray on another pitch. faint: strokes of a degree that are only so likely, and let no level fall. sounds: the share
     of its time after which the bow stops. dip_db: how far the level falls at each stroke."""
     moments, attack, dips, events = [0], [0.95], [8.0], list[Segment]()
@@ -66,7 +66,7 @@ def told(
             if to is None:
                 events[-1] = Segment(events[-1].kind, events[-1].index, events[-1].start, stop, notes[0].midi, 5.0)
             else:
-                kind, index = ("stray", run.start) if to < 0 else ("note", run.start + to)
+                kind, index = {-1: ("stray", run.start), -2: ("wrong", run.start - 1)}.get(to, ("note", run.start + to))
                 events.append(Segment(kind, index, start, stop, notes[0].midi, 5.0))
             start = stop
         begin_s += lasts_s
@@ -114,6 +114,8 @@ def test_what_is_written_is_no_other_pattern_however_uneven(pattern: str, shares
         ("quarter-eighths", (0.25, 0.5, 0.75), (0, None, 1, 2), "short", "Sixteenths"),
         ("quarter-eighths", (0.125, 0.25, 0.375, 0.5, 0.75), (0, None, -1, -1, 1, 2), "short", "Four sixteenths, two eighths"),
         ("dotted", (0.25, 0.75), (0, None, 1), "short", "Eighth, quarter, eighth"),
+        # As many as are written, and one a quarter of the time from its place.
+        ("dotted", (0.5,), (0, 1), "other", "Eighths"),
         ("quarters", (0.5,), (-1, 0), "short", "Eighths"),
         ("quarters", (0.75,), (-1, 0), "short", "Dotted eighth, sixteenth"),
     ],
@@ -123,6 +125,17 @@ def test_a_stroke_in_the_middle_of_a_written_note_is_of_another_pattern(
 ) -> None:
     found = told(scale(written), shares, dealt)
     assert found == OtherPattern(rhythm, heard, PATTERNS[written].name, True)
+
+
+def test_even_notes_for_dotted_ones_are_told_only_where_they_are_plain() -> None:
+    assert told(scale("dotted"), (0.5,), (0, 1), dip_db=1.5) is None
+
+
+def test_strokes_on_the_next_pitch_are_of_its_degree_whatever_note_they_were_taken_for() -> None:
+    """A stroke was lost, and from there on each first one of a degree is taken for the last of the one before, which it is not."""
+    score = scale("eighth-quarter-eighth")
+    found = told(score, (0.25, 0.5), (-2, 1, 2))
+    assert found == OtherPattern("other", "Two eighths, quarter", "Eighth, quarter, eighth", True)
 
 
 def test_it_is_told_only_where_nearly_all_degrees_have_it() -> None:

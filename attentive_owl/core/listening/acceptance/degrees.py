@@ -107,17 +107,17 @@ def _values(place: int, score: Score, runs: Sequence[range]) -> tuple[float, ...
 
 def played_degrees(path: Path, signs: StrokeSigns, runs: Sequence[range]) -> list[Degree]:
     """In the order in which they were played. runs: written indices of each degree's notes. What is played on a degree's pitch right before or
-    after it is part of it."""
+    after it is part of it, a note that is wrong with them: of another pattern some strokes are taken for those of the next degree."""
     place_of = {index: place for place, run in enumerate(runs) for index in run}
     found: list[Degree] = []
     latest_midi: int | None = None
     """Of the degree that goes on; None where the line was left."""
     begun: int | None = None
-    """Where a stray on the pitch of the next note began."""
+    """Where a stray, or a wrong note, on the pitch of the next note began."""
     for event, follows in zip_longest(path.events, path.events[1:]):
-        if not isinstance(event, Segment) or event.kind == "wrong":
+        if not isinstance(event, Segment):
             latest_midi = begun = None
-        elif event.kind == "stray":
+        elif event.kind != "note":
             belongs = isinstance(follows, Segment) and follows.midi == event.midi
             begun = (event.start if begun is None else begun) if belongs else None
             if event.midi == latest_midi:

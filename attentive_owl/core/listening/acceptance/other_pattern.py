@@ -34,6 +34,9 @@ from attentive_owl.core.listening.features.stroke_signs import StrokeSigns
 
 _MIDDLE = (0.4, 0.6)
 """Shares of a written note between which a stroke is of another pattern however uneven the player."""
+_FAR = 0.2
+"""Of a degree's time: where as many strokes as are written are played, and one so far from its place, it is no longer one that is uneven. By hand: two
+to one for even notes is a sixth, even notes for dotted ones a quarter."""
 _NEARLY_ALL = 0.9
 """Of the degrees of a line. By hand."""
 _ABSENT, _PLAIN_STROKE = -2.0, 4.0
@@ -85,14 +88,17 @@ def another_pattern(
         ]
         struck = [own for own in measured if own.sure > SPLIT_LIMIT]
         heard = max(struck, key=lambda own: (len(own.shares), own.sure), default=None)
+        is_plain = heard is not None and _is_plain(heard, measured)
         rhythm = None
         if any(_falls_elsewhere(own, degrees) for own in struck):
             more = any(len(own.shares) > len(degrees.written) for own in struck)
             rhythm = "short" if more else "other"
+        elif heard and is_plain and _is_far(heard.shares, degrees):
+            rhythm = "other"
         elif len(heard.shares if heard else ()) < len(degrees.written) and _are_fewer(degrees, places):
             rhythm = "long" if heard is None and as_if_held(degrees.pace, score) else "fewer"
         if rhythm:
-            named, written = _names(heard, degrees, score) if heard and _is_plain(heard, measured) else (None, None)
+            named, written = _names(heard, degrees, score) if heard and is_plain else (None, None)
             return OtherPattern(
                 rhythm, named, written, len({degree.place for degree in played}) >= _NEARLY_ALL * len(runs)
             )
@@ -125,6 +131,16 @@ def _names(heard: _Measured, degrees: Degrees, score: Score) -> tuple[str, str] 
 def _falls_elsewhere(own: _Measured, degrees: Degrees) -> bool:
     foreign = _foreign(own.shares, degrees.written, float(np.median(np.diff(degrees.spans))))
     return bool(foreign) and split_score(own.contrasts[foreign]) > SPLIT_LIMIT
+
+
+def _is_far(heard: Shares, degrees: Degrees) -> bool:
+    """Whether as many strokes as are written were played, and one of them far from its place; not where a rest is written, which may have been
+    left out."""
+    return (
+        len(heard) == len(degrees.written)
+        and min(degrees.values) > 0.0
+        and any(abs(one - two) >= _FAR for one, two in zip(heard, degrees.written, strict=True))
+    )
 
 
 def _foreign(shares: Shares, written: Shares, lasts_s: float) -> list[int]:
