@@ -103,14 +103,13 @@ def pattern(key: str) -> RhythmPattern:
         raise RecipeError(f"{key!r} is none of the patterns {', '.join(PATTERNS)}") from None
 
 
-def patterns_at(shares: Sequence[float], meter: Meter) -> list[RhythmPattern]:
-    """Those of a meter without a rest whose strokes, but for the first, fall at these shares of their time."""
-    name = f"{meter.beats}/{meter.beat_unit}"
+def patterns_at(shares: Sequence[float], beat_unit: int) -> list[RhythmPattern]:
+    """Those of the meters with such a beat (4: a quarter), and without a rest, whose strokes, but for the first, fall at these shares of their time."""
     found = []
     for own in PATTERNS.values():
         starts = [float(sum(own.values[:place]) / own.beats) for place in range(1, own.notes)]
         alike = len(starts) == len(shares) and all(abs(a - b) < 0.01 for a, b in zip(starts, shares, strict=True))
-        if name in own.meters and min(own.values) > 0 and alike:
+        if beat_unit in {meter(name).beat_unit for name in own.meters} and min(own.values) > 0 and alike:
             found.append(own)
     return found
 

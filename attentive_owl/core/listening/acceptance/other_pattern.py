@@ -11,11 +11,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from math import inf, log
+from math import exp, inf, log
 
 import numpy as np
 
-from attentive_owl.core.exercises import PATTERNS, Score, patterns_at
+from attentive_owl.core.exercises import PATTERNS, RhythmPattern, Score, patterns_at
 from attentive_owl.core.listening.acceptance.degrees import LEAST_DEGREES, Degrees, alike, played_degrees
 from attentive_owl.core.listening.acceptance.rhythm_mismatch import (
     A_NEW_BOW_S,
@@ -34,14 +34,19 @@ from attentive_owl.core.listening.features.stroke_signs import StrokeSigns
 
 _MIDDLE = (0.4, 0.6)
 """Shares of a written note between which a stroke is of another pattern however uneven the player."""
-_FAR = 0.2
-"""Of a degree's time: where as many strokes as are written are played, and one so far from its place, it is no longer one that is uneven. By hand: two
-to one for even notes is a sixth, even notes for dotted ones a quarter."""
+_ITS_OWN, _FAR = 0.01, 0.2
+"""Of a degree's time: within the first a stroke is at its place, and where as many as are written are played and one is so far from its own as the
+second, they are no longer uneven. By hand: two to one for even notes is a sixth, even notes for dotted ones a quarter."""
+_ANOTHER_TEMPO, _SAME_TEMPO = 1.8, 1.15
+"""As many times too fast or too slow as the first, and a pattern that is as long as what was played, within the second: it was that one. By hand: two
+to one for three to one, or for even notes, is a fault that goes with half as slow again, too, and one and a half times as long."""
 _NEARLY_ALL = 0.9
 """Of the degrees of a line. By hand."""
 _ABSENT, _PLAIN_STROKE = -2.0, 4.0
 """Log-odds of two places of one pattern. By hand: of true takes of four sources none has a place under -0.4 where another lies over the
 second."""
+_UNPLAYABLE, _UNLIKELY = 0.4, 0.0
+"""So much of the time that is set: then a place was not struck where its log-odds leave it in doubt."""
 _PLAIN = 10.0
 """From so sure on a pattern is called by its name; by hand, as what follows: of 176 takes on slow samples it was another's in four where all that are
 struck were named, all of them less plain or closer to another pattern."""
@@ -93,7 +98,7 @@ def another_pattern(
         if any(_falls_elsewhere(own, degrees) for own in struck):
             more = any(len(own.shares) > len(degrees.written) for own in struck)
             rhythm = "short" if more else "other"
-        elif heard and is_plain and _is_far(heard.shares, degrees):
+        elif heard and is_plain and _as_many_elsewhere(heard.shares, degrees, score):
             rhythm = "other"
         elif len(heard.shares if heard else ()) < len(degrees.written) and _are_fewer(degrees, places):
             rhythm = "long" if heard is None and as_if_held(degrees.pace, score) else "fewer"
@@ -122,10 +127,18 @@ def _names(heard: _Measured, degrees: Degrees, score: Score) -> tuple[str, str] 
     """Of the pattern that was heard and of the written one, where the catalogue has both. The tempo that is set tells eighths from quarters that are played
     twice as fast."""
     written = next((own.name for own in PATTERNS.values() if tuple(map(float, own.values)) == degrees.values), None)
-    lasted = degrees.pace * degrees.beats
-    same = patterns_at(heard.shares, score.meter)
-    nearest = min(same, key=lambda own: abs(log(float(own.beats) / lasted)), default=None)
+    nearest = _nearest(heard.shares, degrees, score)
     return (nearest.name, written) if nearest and written else (None, None)
+
+
+def _nearest(heard: Shares, degrees: Degrees, score: Score) -> RhythmPattern | None:
+    """Of the patterns with these strokes the one whose length, at the tempo that is set, is nearest to that of the degrees."""
+    return min(patterns_at(heard, score.meter.beat_unit), key=lambda own: _times_too_long(own, degrees), default=None)
+
+
+def _times_too_long(pattern: RhythmPattern, degrees: Degrees) -> float:
+    """Or too short: 1 where the degrees took just its time."""
+    return float(exp(abs(log(degrees.pace * degrees.beats / float(pattern.beats)))))
 
 
 def _falls_elsewhere(own: _Measured, degrees: Degrees) -> bool:
@@ -133,14 +146,15 @@ def _falls_elsewhere(own: _Measured, degrees: Degrees) -> bool:
     return bool(foreign) and split_score(own.contrasts[foreign]) > SPLIT_LIMIT
 
 
-def _is_far(heard: Shares, degrees: Degrees) -> bool:
-    """Whether as many strokes as are written were played, and one of them far from its place; not where a rest is written, which may have been
-    left out."""
-    return (
-        len(heard) == len(degrees.written)
-        and min(degrees.values) > 0.0
-        and any(abs(one - two) >= _FAR for one, two in zip(heard, degrees.written, strict=True))
-    )
+def _as_many_elsewhere(heard: Shares, degrees: Degrees, score: Score) -> bool:
+    """Whether as many strokes as are written were played, at other places: one of them far from its own, or all in the time of another pattern that has
+    them there, where the tempo would be far from that which is set. Not where a rest is written, which may have been left out."""
+    if len(heard) != len(degrees.written) or min(degrees.values) < 0.0:
+        return False
+    off = max((abs(one - two) for one, two in zip(heard, degrees.written, strict=True)), default=0.0)
+    nearest = _nearest(heard, degrees, score)
+    fits = nearest is not None and _times_too_long(nearest, degrees) <= _SAME_TEMPO
+    return off >= _FAR or (off > _ITS_OWN and fits and exp(abs(log(degrees.pace))) >= _ANOTHER_TEMPO)
 
 
 def _foreign(shares: Shares, written: Shares, lasts_s: float) -> list[int]:
@@ -162,5 +176,6 @@ def _foreign(shares: Shares, written: Shares, lasts_s: float) -> list[int]:
 def _are_fewer(degrees: Degrees, places: Sequence[Place]) -> bool:
     """Whether some of the written strokes fell on no degree. Slow strings hide strokes too: they hide all of a pattern, or it is the tempo that tells."""
     odds = [own.log_odds for own in places if 2 * len(degrees.notes.intersection(own.notes)) > len(own.notes)]
-    missing = degrees.passed_over or min(odds, default=inf) <= _ABSENT
+    limit = _UNLIKELY if degrees.pace <= _UNPLAYABLE else _ABSENT
+    missing = degrees.passed_over or min(odds, default=inf) <= limit
     return missing and (degrees.pace <= FAST or (max(odds, default=-inf) >= _PLAIN_STROKE and min(odds) <= _ABSENT))
