@@ -60,7 +60,7 @@ from attentive_owl.core.listening.performance import (
     StrayNote,
 )
 
-EAR = "ear-21"
+EAR = "ear-22"
 """Goes up with every change that can change what is heard."""
 
 

@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.exercises import Score
 from attentive_owl.core.listening.alignment.path import Path, Segment
 from attentive_owl.core.listening.features.frames import Array
+from attentive_owl.core.listening.features.ordered import middle, percentile
 from attentive_owl.core.listening.features.stroke_signs import LEAST_ODDS, StrokeSigns
 from attentive_owl.core.listening.weights import STRUCK_WEIGHTS
 
@@ -278,16 +279,10 @@ def strokes_within(
 
 def _stops(moments: Array, signs: StrokeSigns) -> bool:
     """Whether the bow stops after one of some strokes in most spans. Begins, strokes and ends (s), shape (spans, strokes + 2)."""
-    faint = [np.percentile(signs.level_between(span[0], span[-1]), 90) - _SOUNDS_DB for span in moments]
+    faint = [percentile(signs.level_between(span[0], span[-1]), 90) - _SOUNDS_DB for span in moments]
     after = moments[:, 2:]
     still = [
-        [_middle(signs.level_between(*ending)) < limit for ending in zip(middles, ends, strict=True)]
+        [middle(signs.level_between(*ending)) < limit for ending in zip(middles, ends, strict=True)]
         for middles, ends, limit in zip(0.5 * (moments[:, 1:-1] + after), after, faint, strict=True)
     ]
     return bool(np.sum(still, axis=0).max() > _MOST_STILL * len(moments))
-
-
-def _middle(values: Array) -> float:
-    """The median: numpy's own, which looks at every shape, takes ten times as long for some ten values."""
-    ordered = np.sort(values)
-    return float(0.5 * (ordered[(len(ordered) - 1) // 2] + ordered[len(ordered) // 2]))

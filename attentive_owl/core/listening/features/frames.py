@@ -18,6 +18,8 @@ RATE_HZ = 22000
 HOP = 110
 """Samples from frame to frame: 5 ms."""
 HOP_S = HOP / RATE_HZ
+_BLOCK = 500
+"""Frames at a time: so few stay in the processor's cache."""
 _RUMBLE_SHARE = 0.6
 """What lies under this share of the lowest string is no string: steps, cars, a table that is knocked against."""
 
@@ -59,6 +61,19 @@ def pieces(samples: Samples, start: int, length: int, count: int, hop: int) -> S
     if left or right:
         piece = np.pad(piece, (left, right + max(0, stop - start - left - right - len(piece))))
     return sliding_window_view(piece, length)[::hop][:count]
+
+
+def band_powers(samples: Samples, length: int, weights: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Power in some bands of frames of `length` samples, weighed by a Hann window; shape (frames, bands). weights: of each line of
+    the spectrum in each band, shape (length // 2 + 1, bands)."""
+    total = frame_count(samples)
+    window = np.hanning(length).astype(np.float32)
+    powers = np.empty((total, weights.shape[1]), np.float32)
+    for first in range(0, total, _BLOCK):
+        count = min(_BLOCK, total - first)
+        spectrum = np.fft.rfft(framed(samples, length, first, count) * window, axis=1)
+        powers[first : first + count] = (spectrum.real**2 + spectrum.imag**2) @ weights
+    return powers
 
 
 def decibels(power: Array) -> Array:

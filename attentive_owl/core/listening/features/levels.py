@@ -14,6 +14,7 @@ from attentive_owl.core.listening.features.frames import (
     frame_count,
     running_power,
 )
+from attentive_owl.core.listening.features.ordered import middle
 
 FINE_HOP = 22
 """Samples."""
@@ -64,4 +65,4 @@ def sustained_db(begin_s: float, end_s: float, fine: Array) -> float:
     """Median level of the middle 60 %, in dB; fine: `fine_level_db`, shape (milliseconds,)."""
     low, high = (int((begin_s + share * (end_s - begin_s)) / FINE_HOP_S) for share in CORE)
     piece = fine[low : max(high, low + 1)]
-    return float(np.median(piece)) if len(piece) else -120.0
+    return middle(piece) if len(piece) else -120.0

@@ -11,15 +11,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from attentive_owl.core.listening.features.filters import moving_max
-from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, Samples, decibels, frame_count, framed
+from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, Samples, band_powers, decibels
 from attentive_owl.core.listening.features.novelty import BOW_DIP_DB, Boundaries
 
 _BAND_HZ = (1700.0, 6000.0)
 """Where clicks are loud and strings soft."""
 _WINDOW = 176
 """8 ms."""
-_BLOCK = 8000
-"""Frames at a time."""
 _LEAST_DB = 8.0
 """An impulse stands out by so much at least over what is just before and after it (by hand)."""
 _LOW_BAND_HZ = (100.0, 1500.0)
@@ -88,16 +86,10 @@ def _impulse_db(samples: Samples) -> Array:
 
 
 def _band_levels(samples: Samples) -> tuple[Array, Array]:
-    total = frame_count(samples)
     hz = np.fft.rfftfreq(_WINDOW, 1 / RATE_HZ)
     bands = np.stack([(hz >= low) & (hz <= high) for low, high in (_BAND_HZ, _LOW_BAND_HZ)], axis=1)
-    window = np.hanning(_WINDOW).astype(np.float32)
-    levels = np.empty((total, 2))
-    for first in range(0, total, _BLOCK):
-        count = min(_BLOCK, total - first)
-        power = np.abs(np.fft.rfft(framed(samples, _WINDOW, first, count) * window, axis=1)) ** 2
-        levels[first : first + count] = decibels(power @ bands.astype(np.float32))
-    return levels[:, 0], levels[:, 1]
+    upper, lower = decibels(band_powers(samples, _WINDOW, bands.astype(np.float32)).astype(np.float64)).T
+    return upper, lower
 
 
 @dataclass(frozen=True)

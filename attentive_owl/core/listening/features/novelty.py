@@ -19,8 +19,7 @@ from attentive_owl.core.listening.features.frames import (
     RATE_HZ,
     Array,
     Samples,
-    frame_count,
-    framed,
+    band_powers,
 )
 from attentive_owl.core.listening.logistic import logistic
 from attentive_owl.core.listening.weights import ATTACK_WEIGHTS
@@ -29,8 +28,6 @@ _WINDOW = 512
 """Samples: 23 ms."""
 _BANDS = 48
 """On a logarithmic scale of frequency."""
-_BLOCK = 500
-"""Frames at a time."""
 _LAG_FRAMES = 3
 """15 ms: an attack has begun to rise by then."""
 
@@ -49,19 +46,11 @@ def spectral_flux(samples: Samples) -> Array:
     """Rise of the band levels over 15 ms, in dB averaged over bands, shape (frames,) (log-frequency bands, half-wave rectified;
     after Boeck and Widmer, "Maximum filter vibrato suppression for onset detection", DAFx 2013: the earlier frame is
     widened over neighbouring bands, so that vibrato and wobble do not count as something new)."""
-    total = frame_count(samples)
-    weights = _band_weights()
-    window = np.hanning(_WINDOW).astype(np.float32)
-    bands = np.empty((total, _BANDS), np.float32)
-    for first in range(0, total, _BLOCK):
-        count = min(_BLOCK, total - first)
-        frames = framed(samples, _WINDOW, first, count) * window
-        power = np.abs(np.fft.rfft(frames, axis=1)) ** 2
-        bands[first : first + count] = power @ weights
+    bands = band_powers(samples, _WINDOW, _band_weights())
     top = np.percentile(bands.max(axis=1), 95)
     logs = 10.0 * np.log10(bands + 1e-5 * top + 1e-12)
     earlier = moving_max(logs, 1, 1)
-    flux = np.zeros(total)
+    flux = np.zeros(len(bands))
     rise = logs[_LAG_FRAMES:] - earlier[:-_LAG_FRAMES]
     flux[_LAG_FRAMES:] = np.maximum(rise, 0.0).mean(axis=1)
     # The rise is centred between the two frames that are compared.

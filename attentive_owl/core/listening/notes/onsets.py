@@ -20,6 +20,7 @@ from numpy.lib.stride_tricks import sliding_window_view
 from attentive_owl.core.listening.features.filters import moving_mean, moving_min
 from attentive_owl.core.listening.features.frames import HOP_S, RATE_HZ, Array, Samples, decibels, running_power
 from attentive_owl.core.listening.features.levels import CORE, FINE_HOP, FINE_HOP_S, sustained_db
+from attentive_owl.core.listening.features.ordered import middle, percentile
 from attentive_owl.core.listening.features.period_breaks import residue, step_db, windows
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.theory import frequency_hz
@@ -268,7 +269,7 @@ def _after_silence(span: Span, least: float, fine: Array, hushed: bool = False) 
     piece = fine[low : int(last_s / FINE_HOP_S) + 1]
     wanted = sustained - ONSET_DROP_DB
     if not hushed:
-        wanted = max(wanted, float(np.percentile(piece[: max(begin - low, 1)], 20)) + _ABOVE_FLOOR_DB)
+        wanted = max(wanted, percentile(piece[: max(begin - low, 1)], 20) + _ABOVE_FLOOR_DB)
     below = np.flatnonzero(piece < wanted)
     # A bow that scratches before its string speaks flickers for some milliseconds; a silence lasts, or is where the piece begins.
     lasting = below[(moving_mean((piece < wanted).astype(np.float64), _NOTCH, 0)[below] == 1.0) | (below < _NOTCH)]
@@ -325,9 +326,9 @@ def _own_onset(earlier: Span, span: Span, least: float, samples: Samples) -> flo
     if core.sum() < 3:
         return None
     # A plucked note has no sustained level; what follows its attack stands in for it.
-    sustained = max(float(np.median(level[core])), float(level[np.abs(since) < _ATTACK_S].max()) - _PLUCKED_DB)
+    sustained = max(middle(level[core]), float(level[np.abs(since) < _ATTACK_S].max()) - _PLUCKED_DB)
     before = level[since < -_SURELY_BEFORE_S]
-    floor = float(np.percentile(before, 40)) if len(before) > 4 else float(level[:_STAY_FRAMES].min())
+    floor = percentile(before, 40) if len(before) > 4 else float(level[:_STAY_FRAMES].min())
     wanted = max(sustained - _OWN_DROP_DB, floor + _ABOVE_FLOOR_DB)
     if wanted > sustained - _LEAST_RISE_DB:
         return None

@@ -9,6 +9,7 @@ import numpy as np
 from attentive_owl.core.listening.alignment.path import Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
 from attentive_owl.core.listening.features.levels import CORE, FINE_HOP_S, sustained_db
+from attentive_owl.core.listening.features.ordered import between_percentiles, middle, percentile
 from attentive_owl.core.listening.features.pitch_candidates import Candidates
 from attentive_owl.core.listening.notes.onsets import ONSET_DROP_DB
 
@@ -92,7 +93,7 @@ def bowed_until(onset: float, offset: float, fine: Array) -> float:
     level = fine[low:high]
     if not len(level):
         return offset
-    driven = float(np.percentile(level[: max(int(_DRIVEN_SHARE * len(level)), 1)], 75))
+    driven = percentile(level[: max(int(_DRIVEN_SHARE * len(level)), 1)], 75)
     above = np.flatnonzero(level >= driven - RINGING_DROP_DB)
     return min(offset, onset + float((above[-1] + 1) * FINE_HOP_S))
 
@@ -111,7 +112,7 @@ def _pitch(target: float, onset: float, offset: float, candidates: Candidates) -
     if not len(midi):
         return None, 0.0, 0.0
     support = len(midi) / max(last - first, 1)
-    return _over_whole_cycles(midi), 50.0 * float(np.subtract(*np.percentile(midi, [84, 16]))), min(support, 1.0)
+    return _over_whole_cycles(midi), 50.0 * between_percentiles(midi, 16, 84), min(support, 1.0)
 
 
 def _slide(target: float, onset: float, offset: float, candidates: Candidates) -> tuple[float, float] | None:
@@ -128,9 +129,9 @@ def _slide(target: float, onset: float, offset: float, candidates: Candidates) -
     early = midi[frames < first + _EARLY_FRAMES]
     if len(late) < _LEAST_SETTLED_FRAMES or len(early) < _EARLY_FRAMES // 2:
         return None
-    settled = float(np.median(late))
-    approach = 100.0 * (float(np.median(early)) - settled)
-    spread = 50.0 * float(np.subtract(*np.percentile(late, [84, 16])))
+    settled = middle(late)
+    approach = 100.0 * (middle(early) - settled)
+    spread = 50.0 * between_percentiles(late, 16, 84)
     if abs(approach) < max(_LEAST_SLIDE_CENTS, 3.0 * spread):
         return None
     # It comes nearer all the while, and does not swing over.
@@ -142,8 +143,8 @@ def _slide(target: float, onset: float, offset: float, candidates: Candidates) -
 def _over_whole_cycles(midi: Array) -> float:
     """Median; where the pitch swings (vibrato, 4 to 9 Hz), over a whole number of swings, so that half a swing at
     the end does not pull it."""
-    centre = float(np.median(midi))
-    swing = 50.0 * float(np.subtract(*np.percentile(midi, [90, 10])))
+    centre = middle(midi)
+    swing = 50.0 * between_percentiles(midi, 10, 90)
     if swing < _VIBRATO_CENTS or len(midi) < 40:
         return centre
     moving = midi - midi.mean()
@@ -156,4 +157,4 @@ def _over_whole_cycles(midi: Array) -> float:
         return centre
     whole = len(midi) // cycle * cycle
     spare = (len(midi) - whole) // 2
-    return float(np.median(midi[spare : spare + whole]))
+    return middle(midi[spare : spare + whole])
