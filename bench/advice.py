@@ -18,6 +18,7 @@ from attentive_owl.core.theory import NoteValues
 
 _LINES: dict[str, Score] = {
     "violin": build(Recipe("D", tempo_bpm=72), "violin"),
+    "violin, two octaves": build(Recipe("G", tempo_bpm=72, octaves=2), "violin"),
     "violin, eighths": build(Recipe("D", "eighths", 72), "violin"),
     "violin, dotted": build(Recipe("D", "dotted", 72), "violin"),
     "violin, halves": build(Recipe("D", "half-quarter", 72), "violin"),
@@ -78,6 +79,8 @@ EXAMPLES: tuple[tuple[str, str, tuple[Cause, ...]], ...] = (
     ),
     ("low, with a tape there", "violin", (_hand("finger", -32.0, finger=2),)),
     ("high", "cello", (_hand("finger", 32.0, finger=3),)),
+    ("low", "violin", (_hand("one_place", -34.0, finger=2, notes=(6, 9)),)),
+    ("high, on two strings", "violin, two octaves", (_hand("one_place", 34.0, finger=2, notes=(10, 14, 15, 19)),)),
     ("wide", "violin", (_hand("half_step", 34.0),)),
     ("narrow", "violin", (_hand("half_step", -34.0),)),
     ("wide", "cello", (_hand("half_step", 34.0),)),

@@ -60,6 +60,19 @@ def _finger(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
     return None if finger is None else {"finger_cents": {finger: _sign(rng, 30, 42)}}
 
 
+def _one_place(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
+    """One note of a finger that has others, each landed on twice and more."""
+    own = _stopped(score)
+    landed = Counter(n.midi for n in own if not n.index or score.notes[n.index - 1].midi != n.midi)
+    fingers = {n.midi: n.placement.finger for n in own if n.placement}
+    fit = [
+        midi
+        for midi in sorted(landed)
+        if landed[midi] >= 2 and any(landed[m] >= 2 and m != midi and fingers[m] == fingers[midi] for m in landed)
+    ]
+    return {"note_cents": {int(rng.choice(fit)): _sign(rng, 32, 44)}} if fit else None
+
+
 def _string(rng: np.random.Generator, score: Score) -> dict[str, object] | None:
     """One string of several out of tune, with its open note and stopped ones played."""
     strings = {n.placement.string for n in score.notes if n.placement}
@@ -183,6 +196,7 @@ HABITS: dict[str, Make] = {
     "string": _string,
     "hand": lambda r, s: {"hand_cents": _sign(r, 30, 42)},
     "finger": _finger,
+    "one_place": _one_place,
     "scatter": lambda r, s: {"scatter_cents": float(r.uniform(28, 36))},
     "direction": lambda r, s: {"descending_cents": _sign(r, 34, 44)},
     "key_signature": _key,

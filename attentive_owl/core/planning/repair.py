@@ -13,6 +13,7 @@ from attentive_owl.core.theory import STEPS, KeySignature, Pitch
 
 _BY_DRILL = {
     "finger": "one-finger",
+    "one_place": "one-finger",
     "scatter": "landing",
     "sinking": "landing",
     "hand": "walk-up",

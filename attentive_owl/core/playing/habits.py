@@ -17,6 +17,8 @@ class Habits:
     hand_cents: float = 0.0
     """All stopped notes."""
     finger_cents: Mapping[int, float] = field(default_factory=dict)
+    note_cents: Mapping[int, float] = field(default_factory=dict)
+    """One stopped note, by its MIDI number, wherever it comes."""
     descending_cents: float = 0.0
     """Stopped notes that follow a higher one."""
     crossing_cents: float = 0.0

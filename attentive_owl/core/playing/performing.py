@@ -145,6 +145,7 @@ def _note(
             cents += rng.normal(0.0, 1.0) * habits.finger_scatter[place.finger]
         cents -= habits.sinking_cents * note.index / max(len(score.notes) - 1, 1)
         cents += habits.hand_cents + habits.finger_cents.get(place.finger, 0.0) + scatter
+        cents += habits.note_cents.get(note.midi, 0.0)
         if previous is not None and previous.midi > note.midi:
             cents += habits.descending_cents
         if note.crosses_from(previous):

@@ -9,7 +9,7 @@ from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.expectations import rings
 from attentive_owl.core.judging.findings.finding import Carrier, Evidence, Finding, Layer
-from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
+from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger, together
 from attentive_owl.core.listening.notes.pitch import LEAST_SLIDE_NOTE_S
 from attentive_owl.core.listening.performance import NoteStatus
 
@@ -26,6 +26,20 @@ def _whole_hand(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
 def _fingers(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
     used = sorted({d.finger for d in stopped if d.finger})
     return [Carrier(tuple(d for d in stopped if d.finger == number), number) for number in used]
+
+
+def _places(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
+    """One note of a finger that has others; or the finger at one distance from the nut on several strings, as for C and F."""
+    groups: dict[tuple[int | None, int, str | None], list[Deviation]] = {}
+    for d in stopped:
+        if d.note.placement:
+            for string in (None, d.note.placement.string):
+                groups.setdefault((d.finger, d.note.placement.semitones, string), []).append(d)
+    found = []
+    for (finger_, _, _), own in groups.items():
+        if len(own) < sum(d.finger == finger_ for d in stopped):
+            found.append(Carrier(tuple(own), finger_))
+    return found
 
 
 def _falling(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
@@ -118,6 +132,39 @@ def _finger_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
         f"The {own} lands a little {_level(cause)} wherever it is used. It belongs a little nearer to the {cause.towards}.{there}",
         f"{capital(own)}: {_moved(cause)}, {_carried(cause)}.",
     )
+
+
+def _at_places(cause: Cause, speaker: Speaker) -> str:
+    """The notes of a cause by name, each with its string where the line has another of that name."""
+    found = []
+    for index in cause.notes:
+        note, name = speaker.score.notes[index], speaker.note(index)
+        others = (own for own in speaker.score.notes if own.midi != note.midi)
+        again = note.placement is not None and any(speaker.note(own.index) == name for own in others)
+        found.append(f"{name} on the {note.placement.string} string" if again and note.placement else name)
+    return together(dict.fromkeys(found))
+
+
+def _place_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
+    cause = causes[0]
+    own, names = finger(cause.finger), _at_places(cause, speaker)
+    come = "come" if " and " in names else "comes"
+    tape = speaker.tape(cause.notes)
+    there = f" It belongs on the {tape.colour} tape." if tape else ""
+    return Words(
+        f"Your {names} {come} out a little {_level(cause)} each time. Put the {own} a little nearer the {cause.towards} there.{there}",
+        f"{capital(names)} {come} out a little {_level(cause)} each time; the other notes of that finger are right. "
+        f"There the {own} belongs a little nearer to the {cause.towards}.{there}",
+        " ".join(
+            f"{capital(_at_places(one, speaker))} ({finger(one.finger)}): {_moved(one)}, {_carried(one)}; where else that finger is used it is right."
+            for one in causes
+        ),
+    )
+
+
+def _place_title(cause: Cause, speaker: Speaker) -> str:
+    names = _at_places(cause, speaker)
+    return f"{capital(names)} {'stand' if ' and ' in names else 'stands'} {_level(cause)}"
 
 
 def _half_step_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
@@ -219,6 +266,15 @@ FINDINGS = (
         carriers=_fingers,
     ),
     Finding(
+        "one_place",
+        Layer.HAND,
+        44,
+        _place_title,
+        _place_words,
+        carriers=_places,
+        of_some_notes=True,
+    ),
+    Finding(
         "half_step",
         Layer.HAND,
         41,
@@ -239,7 +295,7 @@ FINDINGS = (
     Finding(
         "direction",
         Layer.HAND,
-        44,
+        45,
         lambda c, s: f"Coming down, the hand goes {_level(c)}",
         _direction_words,
         carriers=_falling,
@@ -248,24 +304,24 @@ FINDINGS = (
     Finding(
         "crossing",
         Layer.HAND,
-        45,
+        46,
         lambda c, s: f"After a crossing the finger is {_level(c)}",
         _crossing_words,
         carriers=_crossed,
         of_some_notes=True,
     ),
-    Finding("sinking", Layer.HAND, 46, lambda c, s: "The notes sink", _sinking_words),
+    Finding("sinking", Layer.HAND, 47, lambda c, s: "The notes sink", _sinking_words),
     Finding(
         "scatter",
         Layer.HAND,
-        47,
+        48,
         lambda c, s: f"{capital(finger(c.finger))} has no fixed place yet" if c.finger else "No fixed place yet",
         _scatter_words,
     ),
     Finding(
         "settling_in",
         Layer.HAND,
-        48,
+        49,
         lambda c, s: f"Notes start {_level(c)}, then settle",
         _settling_words,
         _settling_in,

@@ -6,8 +6,11 @@ taken off, so that a finger is not blamed for what the whole hand does, nor the 
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
+from math import inf
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +30,8 @@ _SURE = 2.5
 """Standard errors by which a median has to stand out of the hand's scatter."""
 _OTHERS_SHARE = 0.4
 """Of the habit: where the notes without it are off by more, it is theirs too."""
+_LEAST_OF_A_PLACE = 2
+"""Landings of a finger on one note: a scale comes by its notes twice."""
 _COST_OF_A_CAUSE = 1.0
 """In tolerances: what a cause has to explain beside itself."""
 _LEAST_FOR_SCATTER, _LEAST_FOR_ONE_FINGER = 8, 4
@@ -35,6 +40,8 @@ _LEAST_SCATTER_CENTS = 14.0
 """Robust deviation: less is a hand as beginners have it (by hand)."""
 _FEW, _FEW_WANT = 6, 1.2
 """Of fewer notes than these the deviation has to be so much greater."""
+_LEAST_TWICE = 2
+"""Notes of a finger, beside the first at each place, that tell whether it lands there alike. By hand."""
 _WANDERS = 2.0
 """So many times the scatter of the other fingers."""
 _LEAST_FOR_SINKING, _LEAST_SINKING_CENTS, _LEAST_TAU = 8, 18.0, 0.5
@@ -66,11 +73,16 @@ def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
         return []
     left = np.array([float(d.tuned_cents or 0.0) for d in stopped])
     tolerance = float(np.median([d.pitch_tolerance_cents for d in stopped]))
+    # A hand that lands loosely does so in short notes as well, which have more room.
+    least = _least_scatter(min(tolerance, evidence.expectations.level.pitch_cents))
+    wanders = _within_places(stopped, left) > least
     groups = [
         (finding, carrier.finger, carrier.notes)
         for finding in findings
         if finding.carriers is not None
         for carrier in finding.carriers(stopped, evidence.score)
+        # By chance some place of a hand that lands loosely stands out.
+        if not (wanders and _is_of_one_place(finding, carrier.finger))
     ]
     causes = []
     for _ in range(_MOST_HAND_CAUSES):
@@ -82,8 +94,11 @@ def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
         causes.append(_cause(best, evidence))
         left = left - best.explained
         groups = [group for group in groups if (group[0].kind, group[1]) != (best.kind, best.finger)]
-    # A hand that lands loosely does so in short notes as well, which have more room.
-    return causes + _scatter(stopped, left, min(tolerance, evidence.expectations.level.pitch_cents))
+    return causes + _scatter(stopped, left, least)
+
+
+def _is_of_one_place(finding: Finding, finger: int | None) -> bool:
+    return finger is not None and finding.of_some_notes
 
 
 def _steady(
@@ -98,7 +113,8 @@ def _steady(
     the scatter of the hand, and not shared by the notes outside it."""
     inside = {d.note.index for d in own}
     member = np.array([d.note.index in inside for d in stopped])
-    if len(own) < LEAST_NOTES:
+    alone = _is_of_one_place(finding, finger)
+    if len(own) < (_LEAST_OF_A_PLACE if alone else LEAST_NOTES):
         return None
     values = left[member]
     cents = float(np.median(values))
@@ -108,18 +124,28 @@ def _steady(
     # A few notes can stand together by chance where the whole hand lands loosely.
     beside = robust_deviation(left[~member].tolist()) if finding.of_some_notes else 0.0
     spread = max(robust_deviation(list(values - cents)), loose if finger is not None else 0.0, beside)
-    unsure = 1.25 * spread / len(values) ** 0.5
+    # Strokes on one note that follow one another are one landing of the finger.
+    times = _landings(own) if alone else len(values)
+    unsure = 1.25 * spread / times**0.5
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
     if abs(cents) <= _SHARE_OF_TOLERANCE * tolerance or abs(cents) < _SURE * unsure or agree < LEAST_AGREE:
         return None
     if finding.kind == "hand" and not _every_finger(fingers, left, cents):
         return None
-    if finding.of_some_notes:
-        others = left[~member]
-        if len(others) < LEAST_NOTES or abs(float(np.median(others))) > _OTHERS_SHARE * abs(cents):
-            return None
+    if alone and (times < _LEAST_OF_A_PLACE or not _stands_right(left[~member & (fingers == finger)], cents)):
+        return None
+    if finding.of_some_notes and (np.sum(~member) < LEAST_NOTES or not _stands_right(left[~member], cents)):
+        return None
     explained = np.where(member, cents, 0.0)
     return _weighed(finding.kind, finger, own, explained, cents, left, tolerance, _COST_OF_A_CAUSE)
+
+
+def _stands_right(others: Array, cents: float) -> bool:
+    return len(others) > 0 and abs(float(np.median(others))) <= _OTHERS_SHARE * abs(cents)
+
+
+def _landings(own: Sequence[Deviation]) -> int:
+    return 1 + sum(two.note.index - one.note.index > 1 for one, two in pairwise(own))
 
 
 def _weighed(
@@ -178,10 +204,13 @@ def _cause(found: _Candidate, evidence: Evidence) -> Cause:
     return cause
 
 
-def _scatter(stopped: tuple[Deviation, ...], left: Array, tolerance: float) -> list[Cause]:
-    """What has no fixed place: all of it, or one finger of a hand that is steady otherwise."""
-    least = max(_SHARE_OF_TOLERANCE * tolerance, _LEAST_SCATTER_CENTS)
-    spread = robust_deviation(left.tolist())
+def _least_scatter(tolerance: float) -> float:
+    return max(_SHARE_OF_TOLERANCE * tolerance, _LEAST_SCATTER_CENTS)
+
+
+def _scatter(stopped: tuple[Deviation, ...], left: Array, least: float) -> list[Cause]:
+    """What has no fixed place: all of it, or one finger of a hand that is steady otherwise. least: cents (a standard deviation)."""
+    spread = min(robust_deviation(left.tolist()), _within_places(stopped, left))
     if len(stopped) >= _LEAST_FOR_SCATTER and spread > least:
         wide = {d.finger for d in stopped if abs(left[stopped.index(d)]) > spread}
         if len(wide) > 1 or len({d.finger for d in stopped}) == 1:
@@ -191,13 +220,27 @@ def _scatter(stopped: tuple[Deviation, ...], left: Array, tolerance: float) -> l
         own = np.array([d.finger == finger for d in stopped])
         if own.sum() < _LEAST_FOR_ONE_FINGER or own.all():
             continue
-        deviation = float(np.std(left[own], ddof=1))
+        deviation = min(
+            float(np.std(left[own], ddof=1)), _within_places([d for d in stopped if d.finger == finger], left[own])
+        )
         others = robust_deviation(left[~own].tolist())
         out = np.sum(np.abs(left[own] - np.median(left[own])) > 0.5 * deviation)
         wanted = least * (_FEW_WANT if own.sum() < _FEW else 1.0)
         if deviation > max(wanted, _WANDERS * others) and out >= 2:
             causes.append(_loose("scatter", finger, [d for d in stopped if d.finger == finger], left[own], deviation))
     return causes
+
+
+def _within_places(stopped: Sequence[Deviation], left: Array) -> float:
+    """Standard deviation of notes about the mean of their own place (pooled, in cents): a finger that lands on each of its notes off, but always
+    alike, has a place. Infinite where too few places come twice."""
+    places: dict[int, list[float]] = defaultdict(list)
+    for d, value in zip(stopped, left.tolist(), strict=True):
+        places[d.note.midi].append(value)
+    free = len(stopped) - len(places)
+    if free < _LEAST_TWICE:
+        return inf
+    return float((sum(len(own) * np.var(own) for own in places.values()) / free) ** 0.5)
 
 
 def _loose(kind: str, finger: int | None, own: Sequence[Deviation], left: Array, spread: float) -> Cause:

@@ -1,0 +1,79 @@
+"""One note of a finger that lands off each time is that note, and no finger that wanders."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from attentive_owl.core.exercises import Recipe, Score, build
+from attentive_owl.core.judging import Expectations, Report, judge
+from attentive_owl.core.playing import Habits
+from bench.judging import performance
+
+CS5, FS4, C5, G5, TOP = 73, 66, 72, 79, 74
+
+
+def scale(tonic: str = "D", pattern: str = "quarters", octaves: int = 1) -> Score:
+    return build(Recipe(tonic, pattern, 72, octaves=octaves), "violin")
+
+
+def heard(score: Score, seed: int = 3, **habits: Any) -> Report:
+    return judge(performance(score, Habits(timing_ms=8, **habits), seed), score, Expectations(72))
+
+
+def kinds(report: Report) -> list[tuple[str, int | None]]:
+    return [(cause.kind, cause.finger) for cause in report.causes]
+
+
+@pytest.mark.parametrize(("cents", "level", "way"), [(-38, "low", "bridge"), (38, "high", "scroll")])
+def test_it_is_told_with_where_the_finger_has_to_go(cents: float, level: str, way: str) -> None:
+    """C sharp with the second finger, which has F sharp on the other string; twice in a scale of quarters."""
+    report = heard(scale(), note_cents={CS5: cents}, scatter_cents=2)
+    assert kinds(report) == [("one_place", 2)]
+    (cause,) = report.causes
+    assert cause.notes == [6, 9]
+    assert cause.title == f"C sharp stands {level}"
+    said = next(own for own in report.advice if own.kind == "change")
+    assert (
+        said.text
+        == f"Your C sharp comes out a little {level} each time. Put the second finger a little nearer the {way} there."
+    )
+
+
+def test_a_finger_that_is_off_in_one_form_on_two_strings_is_one_cause() -> None:
+    """Over two octaves of G the second finger is low on the upper strings and high on the lower ones; there is a C of the third finger, too, and an
+    open G."""
+    report = heard(scale("G", octaves=2), note_cents={C5: 38, G5: 38}, scatter_cents=4)
+    assert kinds(report) == [("one_place", 2)]
+    assert report.causes[0].title == "C on the A string and G on the E string stand high"
+
+
+def test_what_is_off_at_all_places_of_a_finger_is_the_finger() -> None:
+    assert kinds(heard(scale(), note_cents={CS5: -38, FS4: -38}, scatter_cents=4)) == [("finger", 2)]
+
+
+def test_one_landing_is_no_each_time() -> None:
+    """The strokes on the top note follow one another: the finger came there once."""
+    assert kinds(heard(scale(pattern="sixteenths"), note_cents={TOP: -38}, scatter_cents=4)) == []
+
+
+def test_two_landings_apart_say_nothing_and_are_no_wandering_finger() -> None:
+    """49 and 24 cents low, of four notes of a finger: too few for either."""
+    assert kinds(heard(scale(), note_cents={CS5: -38}, scatter_cents=4)) == []
+
+
+def test_nothing_is_said_of_a_place_where_the_hand_lands_loosely() -> None:
+    report = heard(scale(), note_cents={CS5: -24}, scatter_cents=14)
+    assert ("one_place", 2) not in kinds(report)
+
+
+def test_a_finger_that_wanders_wanders() -> None:
+    assert ("scatter", 2) in kinds(heard(scale(pattern="eighths"), finger_scatter={2: 45}, scatter_cents=4))
+
+
+def test_a_hand_of_which_each_place_stands_elsewhere_does_not_scatter() -> None:
+    """More places than causes are told of one hand."""
+    off = {64: 30, 66: -34, 67: 28, 71: -30, 73: 36}
+    report = heard(scale(pattern="eighths"), note_cents=off, scatter_cents=3)
+    assert "scatter" not in {cause.kind for cause in report.causes}
