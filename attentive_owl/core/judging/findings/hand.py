@@ -29,17 +29,13 @@ def _fingers(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
 
 
 def _places(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
-    """One note of a finger that has others; or the finger at one distance from the nut on several strings, as for C and F."""
+    """One note of a finger; or the finger at one distance from the nut on several strings, as for C and F."""
     groups: dict[tuple[int | None, int, str | None], list[Deviation]] = {}
     for d in stopped:
         if d.note.placement:
             for string in (None, d.note.placement.string):
                 groups.setdefault((d.finger, d.note.placement.semitones, string), []).append(d)
-    found = []
-    for (finger_, _, _), own in groups.items():
-        if len(own) < sum(d.finger == finger_ for d in stopped):
-            found.append(Carrier(tuple(own), finger_))
-    return found
+    return [Carrier(tuple(own), number) for (number, _, _), own in groups.items()]
 
 
 def _falling(stopped: tuple[Deviation, ...], score: Score) -> list[Carrier]:
