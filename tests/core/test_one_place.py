@@ -1,4 +1,4 @@
-"""One note of a finger that lands off each time is that note, and no finger that wanders."""
+"""One note of a finger that lands off is that note, and no finger that wanders."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def test_it_is_told_with_where_the_finger_has_to_go(cents: float, level: str, wa
     said = next(own for own in report.advice if own.kind == "change")
     assert (
         said.text
-        == f"Your C sharp comes out a little {level} each time. Put the second finger a little nearer the {way} there."
+        == f"Your C sharp comes out a little {level}. Put the second finger a little nearer the {way} there."
     )
 
 
@@ -58,7 +58,7 @@ def test_a_note_is_not_named_alone_where_the_finger_is_off_elsewhere_too() -> No
     assert kinds(heard(scale(), note_cents={CS5: -48, FS4: -20}, scatter_cents=2)) == [("finger", 2)]
 
 
-def test_one_landing_is_no_each_time() -> None:
+def test_one_landing_says_nothing() -> None:
     """The strokes on the top note follow one another: the finger came there once."""
     assert kinds(heard(scale(pattern="sixteenths"), note_cents={TOP: -38}, scatter_cents=4)) == []
 

@@ -148,8 +148,8 @@ def _place_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     tape = speaker.tape(cause.notes)
     there = f" It belongs on the {tape.colour} tape." if tape else ""
     return Words(
-        f"Your {names} {come} out a little {_level(cause)} each time. Put the {own} a little nearer the {cause.towards} there.{there}",
-        f"{capital(names)} {come} out a little {_level(cause)} each time; the other notes of that finger are right. "
+        f"Your {names} {come} out a little {_level(cause)}. Put the {own} a little nearer the {cause.towards} there.{there}",
+        f"{capital(names)} {come} out a little {_level(cause)}; the other notes of that finger are right. "
         f"There the {own} belongs a little nearer to the {cause.towards}.{there}",
         " ".join(
             f"{capital(_at_places(one, speaker))} ({finger(one.finger)}): {_moved(one)}, {_carried(one)}; where else that finger is used it is right."
