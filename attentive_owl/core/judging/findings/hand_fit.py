@@ -26,8 +26,9 @@ _SHARE_OF_TOLERANCE = 0.7
 """A habit is told from this share of the tolerance on: shared by many notes it is heard sooner than one note off."""
 _MOST_HAND_CAUSES = 3
 """More reasons for one hand than these are no reasons."""
-_SURE = 2.5
-"""Standard errors by which a median has to stand out of the hand's scatter."""
+_SURE, _SURE_OF_A_LOOSE_HAND = 2.5, 4.0
+"""Standard errors by which a median has to stand out of the hand's scatter; of a hand that lands apart on one and the same note some finger does by
+chance (by hand: of 140 takes that scatter eight had another habit besides with the first, three with the second)."""
 _OTHERS_SHARE = 0.4
 """Of the habit: where the notes without it are off by more, it is theirs too."""
 _LEAST_OF_A_PLACE = 2
@@ -75,18 +76,19 @@ def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
     tolerance = float(np.median([d.pitch_tolerance_cents for d in stopped]))
     # A hand that lands loosely does so in short notes as well, which have more room.
     least = _least_scatter(min(tolerance, evidence.expectations.level.pitch_cents))
-    wanders = _within_places(stopped, left) > least
+    apart = _within_places(stopped, left)
+    sure = _SURE_OF_A_LOOSE_HAND if least < apart < inf else _SURE
     groups = [
         (finding, carrier.finger, carrier.notes)
         for finding in findings
         if finding.carriers is not None
         for carrier in finding.carriers(stopped, evidence.score)
         # By chance some place of a hand that lands loosely stands out.
-        if not (wanders and _is_of_one_place(finding, carrier.finger))
+        if not (apart > least and _is_of_one_place(finding, carrier.finger))
     ]
     causes = []
     for _ in range(_MOST_HAND_CAUSES):
-        candidates = [_steady(*group, stopped, left, tolerance) for group in groups]
+        candidates = [_steady(*group, stopped, left, tolerance, sure) for group in groups]
         candidates.append(_sinking(stopped, left, tolerance))
         best = max((own for own in candidates if own is not None), key=lambda own: own.gain, default=None)
         if best is None:
@@ -108,8 +110,9 @@ def _steady(
     stopped: tuple[Deviation, ...],
     left: Array,
     tolerance: float,
+    sure: float,
 ) -> _Candidate | None:
-    """A group that stands together, if it is one that carries a cause: enough notes, far enough out, agreeing, sure against
+    """A group that stands together, if it is one that carries a cause: enough notes, far enough out, agreeing, so many standard errors out of
     the scatter of the hand, and not shared by the notes outside it."""
     inside = {d.note.index for d in own}
     member = np.array([d.note.index in inside for d in stopped])
@@ -128,7 +131,7 @@ def _steady(
     times = _landings(own) if alone else len(values)
     unsure = 1.25 * spread / times**0.5
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
-    if abs(cents) <= _SHARE_OF_TOLERANCE * tolerance or abs(cents) < _SURE * unsure or agree < LEAST_AGREE:
+    if abs(cents) <= _SHARE_OF_TOLERANCE * tolerance or abs(cents) < sure * unsure or agree < LEAST_AGREE:
         return None
     if finding.kind == "hand" and not _every_finger(fingers, left, cents):
         return None
