@@ -67,6 +67,12 @@ def test_two_landings_apart_say_nothing_and_are_no_wandering_finger() -> None:
     assert kinds(heard(scale(), note_cents={CS5: -38}, scatter_cents=4)) == []
 
 
+@pytest.mark.parametrize(("cents", "told"), [(21, []), (29, [("one_place", 2)])])
+def test_what_is_in_tune_both_times_is_no_habit(cents: float, told: list[tuple[str, int | None]]) -> None:
+    """At this level a note is in tune within 25 cents."""
+    assert kinds(heard(scale(), note_cents={CS5: cents}, scatter_cents=1)) == told
+
+
 def test_nothing_is_said_of_a_place_where_the_hand_lands_loosely() -> None:
     report = heard(scale(), note_cents={CS5: -24}, scatter_cents=14)
     assert ("one_place", 2) not in kinds(report)

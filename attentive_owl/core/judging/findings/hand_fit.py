@@ -131,7 +131,9 @@ def _steady(
     times = _landings(own) if alone else len(values)
     unsure = 1.25 * spread / times**0.5
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
-    if abs(cents) <= _SHARE_OF_TOLERANCE * tolerance or abs(cents) < sure * unsure or agree < LEAST_AGREE:
+    # Two notes that are in tune each are no habit.
+    heard_from = float(np.median([d.pitch_tolerance_cents for d in own])) if alone else _SHARE_OF_TOLERANCE * tolerance
+    if abs(cents) <= heard_from or abs(cents) < sure * unsure or agree < LEAST_AGREE:
         return None
     if finding.kind == "hand" and not _every_finger(fingers, left, cents):
         return None
