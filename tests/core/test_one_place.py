@@ -57,6 +57,15 @@ def test_a_note_is_not_named_alone_where_the_finger_is_off_elsewhere_too() -> No
     assert kinds(heard(scale(), note_cents={CS5: -48, FS4: -20}, scatter_cents=2)) == [("finger", 2)]
 
 
+def test_what_is_right_where_the_finger_is_low_is_not_high() -> None:
+    """Three of four places of the first finger are low; the one on the G string is right."""
+    score = scale("G", octaves=2)
+    places = {note.midi for note in score.notes if note.placement and note.placement.finger == 1}
+    report = heard(score, finger_cents={1: -40}, note_cents={min(places): 40}, scatter_cents=2)
+    assert ("finger", 1) in kinds(report)
+    assert "one_place" not in {cause.kind for cause in report.causes}
+
+
 def test_one_landing_says_nothing() -> None:
     """The strokes on the top note follow one another: the finger came there once."""
     assert kinds(heard(scale(pattern="sixteenths"), note_cents={TOP: -38}, scatter_cents=4)) == []

@@ -87,8 +87,9 @@ def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
         if not (apart > least and _is_of_one_place(finding, carrier.finger))
     ]
     causes = []
+    heard = left
     for _ in range(_MOST_HAND_CAUSES):
-        candidates = [_steady(*group, stopped, left, tolerance, sure) for group in groups]
+        candidates = [_steady(*group, stopped, left, heard, tolerance, sure) for group in groups]
         candidates.append(_sinking(stopped, left, tolerance))
         best = max((own for own in candidates if own is not None), key=lambda own: own.gain, default=None)
         if best is None:
@@ -109,6 +110,7 @@ def _steady(
     own: tuple[Deviation, ...],
     stopped: tuple[Deviation, ...],
     left: Array,
+    heard: Array,
     tolerance: float,
     sure: float,
 ) -> _Candidate | None:
@@ -133,6 +135,9 @@ def _steady(
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
     # Two notes that are in tune each are no habit.
     heard_from = float(np.median([d.pitch_tolerance_cents for d in own])) if alone else _SHARE_OF_TOLERANCE * tolerance
+    if alone and float(np.median(heard[member])) * np.sign(cents) <= heard_from:
+        # What is right where the rest of a finger is low is not high.
+        return None
     if abs(cents) <= heard_from or abs(cents) < sure * unsure or agree < LEAST_AGREE:
         return None
     if finding.kind == "hand" and not _every_finger(fingers, left, cents):
