@@ -103,8 +103,9 @@ def main() -> None:
             "Is another rhythm told?" if other is None else f"Is another rhythm told on {other.title}?",
             f"""`python -m bench.other_rhythm --seeds {chosen.seeds} --first {chosen.first}{option} --write docs/benchmark.md`, {date.today()}: a scale whose notes are
 right, in another rhythm than is set: each of {len(PATTERNS)} patterns for each other. "Told" is refused as another rhythm, and by what was heard; "told as a
-value" says that eighths are uneven, or that the notes of one value are too long or too short (two to one for three to one). "Left to the teacher" is no good go, and none of the next is said; "judged as something else" names stops, returns, notes left out or too many. The least contrast of a
-stroke inside a note was chosen with an eye on sampled takes of the seeds from 7300 on.
+value" says that eighths are uneven, or that the notes of one value are too long or too short (two to one for three to one).
+"Left to the teacher" is no good go, and none of the next is said; "judged as something else" names stops, returns, notes left
+out or too many. The least contrast of a stroke inside a note was chosen with an eye on sampled takes of the seeds from 7300 on.
 
 {text}
 """,

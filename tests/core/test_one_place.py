@@ -66,6 +66,11 @@ def test_what_is_right_where_the_finger_is_low_is_not_high() -> None:
     assert "one_place" not in {cause.kind for cause in report.causes}
 
 
+def test_where_the_whole_hand_is_low_no_other_note_of_the_finger_is_right() -> None:
+    found = kinds(heard(scale(), hand_cents=-30, note_cents={CS5: -28}, scatter_cents=2))
+    assert found == [("hand", None)]
+
+
 def test_one_landing_says_nothing() -> None:
     """The strokes on the top note follow one another: the finger came there once."""
     assert kinds(heard(scale(pattern="sixteenths"), note_cents={TOP: -38}, scatter_cents=4)) == []

@@ -40,8 +40,8 @@ def told(
     dip_db: float = 8.0,
 ) -> OtherPattern | None:
     """Strokes at these shares of each degree's time and at its beginning, each dealt to one of the degree's written notes, by its place; None goes
-    to the note before, -1 is a stray, -2 is taken for the last note of the degree before, and wrong. every: on so many degrees one has them, the others are one long first note. degrees: so many are
-    played. between: after each a stray on another pitch. faint: strokes of a degree that are only so likely, and let no level fall. sounds: the share
+    to the note before, -1 is a stray, -2 is taken for the last note of the degree before, and wrong. every: on so many degrees one has
+    them, the others are one long first note. degrees: so many are played. between: after each a stray on another pitch. faint: strokes of a degree that are only so likely, and let no level fall. sounds: the share
     of its time after which the bow stops. dip_db: how far the level falls at each stroke."""
     moments, attack, dips, events = [0], [0.95], [8.0], list[Segment]()
 

@@ -116,13 +116,17 @@ def _hand_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     )
 
 
+def _at_tape(cause: Cause, speaker: Speaker) -> str:
+    tape = speaker.tape(cause.notes)
+    return f" It belongs on the {tape.colour} tape." if tape else ""
+
+
 def _finger_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     cause = causes[0]
     if "or" in cause.detail:
         return _hand_words(causes, speaker)
     own = finger(cause.finger)
-    tape = speaker.tape(cause.notes)
-    there = f" It belongs on the {tape.colour} tape." if tape else ""
+    there = _at_tape(cause, speaker)
     return Words(
         f"Your {own} lands a little {_level(cause)}. Move it a little towards the {cause.towards}.{there}",
         f"The {own} lands a little {_level(cause)} wherever it is used. It belongs a little nearer to the {cause.towards}.{there}",
@@ -145,8 +149,7 @@ def _place_words(causes: tuple[Cause, ...], speaker: Speaker) -> Words:
     cause = causes[0]
     own, names = finger(cause.finger), _at_places(cause, speaker)
     come = "come" if " and " in names else "comes"
-    tape = speaker.tape(cause.notes)
-    there = f" It belongs on the {tape.colour} tape." if tape else ""
+    there = _at_tape(cause, speaker)
     return Words(
         f"Your {names} {come} out a little {_level(cause)}. Put the {own} a little nearer the {cause.towards} there.{there}",
         f"{capital(names)} {come} out a little {_level(cause)}; the other notes of that finger are right. "

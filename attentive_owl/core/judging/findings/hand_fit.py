@@ -142,7 +142,7 @@ def _steady(
         return None
     if finding.kind == "hand" and not _every_finger(fingers, left, cents):
         return None
-    if alone and (times < _LEAST_OF_A_PLACE or not _stands_right(left[~member & (fingers == finger)], cents)):
+    if alone and (times < _LEAST_OF_A_PLACE or not _stands_right(heard[~member & (fingers == finger)], cents)):
         return None
     if finding.of_some_notes and (np.sum(~member) < LEAST_NOTES or not _stands_right(left[~member], cents)):
         return None
