@@ -136,6 +136,7 @@ _REFUSED: tuple[tuple[str, str, Refusal], ...] = tuple(
         ("", "violin", "too_far", {}),
         ("", "violin", "too_noisy", {}),
         ("", "violin", "voices", {}),
+        ("", "violin", "no_clear_notes", {}),
         ("a whole step high", "violin", "another_key", {"shift_semitones": 2, "begins_midi": 64}),
         ("a half step low", "violin", "another_key", {"shift_semitones": -1, "begins_midi": 61}),
         ("high", "cello", "another_octave", {"shift_semitones": 12}),
@@ -154,6 +155,13 @@ _REFUSED: tuple[tuple[str, str, Refusal], ...] = tuple(
         ("long and short", "violin, eighths", "another_rhythm", {"rhythm": "dotted"}),
         ("all alike", "violin, halves", "another_rhythm", {"rhythm": "even"}),
         ("it is not known how", "violin", "another_rhythm", {}),
+        (
+            "on the next string",
+            "violin",
+            "another_rhythm",
+            {"rhythm": "long", "shift_semitones": -7, "begins_midi": 55},
+        ),
+        ("an octave away", "violin", "another_rhythm", {"rhythm": "long", "shift_semitones": 12, "begins_midi": 74}),
         ("it is known which", "violin", "another_exercise", {"sounds_like": "Broken thirds, D major"}),
         (
             "one of the pupil's own",

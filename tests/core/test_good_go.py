@@ -9,13 +9,16 @@ import pytest
 from attentive_owl.core.exercises import Recipe, build
 from attentive_owl.core.judging import Expectations, judge
 from attentive_owl.core.judging.good import Circumstances, GoodGoRule, good_go
+from attentive_owl.core.judging.overruling import Overruling, overruled
 from attentive_owl.core.judging.report import ReportNote
 from attentive_owl.core.playing import Habits
 from bench.judging import performance
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
 CLEAN = judge(performance(SCORE, Habits(), 1), SCORE, Expectations(60)).notes
-AROUND = Circumstances(elsewhere=False, strays=0, stops=0, restarts=0, below_tempo=False, timed=True)
+AROUND = Circumstances(
+    elsewhere=False, strays=0, stops=0, restarts=0, below_tempo=False, far_above_tempo=False, timed=True
+)
 
 
 def changed(count: int, **fields: object) -> list[ReportNote]:
@@ -89,6 +92,8 @@ def test_the_share_that_has_to_be_on_time_where_time_is_judged() -> None:
         ({"restarts": 1}, GoodGoRule(), ("Went back and played again.",)),
         ({"below_tempo": True}, GoodGoRule(), ()),
         ({"below_tempo": True}, GoodGoRule(at_tempo=True), ("Below the tempo that is set.",)),
+        ({"far_above_tempo": True}, GoodGoRule(), ("Nearly twice as fast as is set, or faster.",)),
+        ({"far_above_tempo": True, "timed": False}, GoodGoRule(), ()),
         ({"elsewhere": True}, GoodGoRule(), ("The line was played somewhere else.",)),
     ],
 )
@@ -108,3 +113,13 @@ def test_what_ships_asks_for_nine_notes_of_ten_and_no_stop() -> None:
         assert len(reasons(changed(2, **{fault: False}))) == 1
     assert len(reasons(stops=1)) == 1
     assert reasons(below_tempo=True) == ()
+
+
+@pytest.mark.parametrize(("played_bpm", "good"), [(60, True), (104, True), (112, False), (120, False)])
+def test_nearly_twice_the_tempo_is_another_note_value_and_no_good_go(played_bpm: int, good: bool) -> None:
+    """60 is set; before the teacher's word and after it."""
+    played = performance(replace(SCORE, tempo_bpm=played_bpm), Habits(), 1)
+    own = judge(played, SCORE, Expectations(60))
+    for told in (own, overruled(own, [Overruling("home", 3)])):
+        assert told.good_go is not None
+        assert told.good_go.reasons == ([] if good else ["Nearly twice as fast as is set, or faster."])

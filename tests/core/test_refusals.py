@@ -10,7 +10,8 @@ import pytest
 from attentive_owl.core.checking import check
 from attentive_owl.core.exercises import LineNote, Recipe, Score, build
 from attentive_owl.core.judging import Expectations, Report
-from attentive_owl.core.listening import OtherLine
+from attentive_owl.core.judging.judge import judge
+from attentive_owl.core.listening import OtherLine, Performance, listen
 from attentive_owl.core.playing import Habits, Room
 from bench.effects import speech
 from tests.conftest import RATE, played
@@ -93,6 +94,91 @@ def test_long_for_short_and_short_for_long_are_told_as_what_was_heard() -> None:
     assert refusal(struck) == "another_rhythm"
     assert struck.refusal is not None
     assert struck.refusal.words.startswith("You played “Four sixteenths, two eighths”, and “Quarters” is on your page.")
+
+
+@pytest.mark.parametrize(
+    ("given", "pattern", "said"),
+    [
+        ("G", "sixteenths-eighths", "You started on G: this line starts on D. The rhythm was another one, too."),
+        ("A", "sixteenths-eighths", "You started on A: this line starts on D. The rhythm was another one, too."),
+        ("G", "quarters", None),
+    ],
+)
+def test_another_string_and_another_rhythm_are_both_told(given: str, pattern: str, said: str | None) -> None:
+    """It is not said to be the line of the page in another rhythm."""
+    own = report(played(build(Recipe(given, pattern, 84), "violin"), Habits(scatter_cents=5)))
+    assert (own.refusal.words[: len(said or "")] if own.refusal else None) == said
+    if said:
+        assert refusal(own) == "another_rhythm"
+    else:
+        assert [cause.key for cause in own.causes] == ["wrong_string"]
+
+
+@pytest.mark.parametrize(
+    ("pattern", "second_at", "shift", "said"),
+    [
+        ("eighths", 0.5, 0, None),
+        ("eighths", 0.75, 0, "You played long and short notes in turn; eighths are on your page."),
+        ("eighths", 0.75, -7, "You started on G: this line starts on D. The rhythm was another one, too."),
+        ("eighths", 0.75, 12, "That was an octave too high. The rhythm was another one, too."),
+        ("half-quarter", 2 / 3, 0, None),
+        ("half-quarter", 0.5, 0, "You played even notes; quarters and half notes are on your page."),
+    ],
+)
+def test_a_rhythm_that_only_the_times_tell_is_told(
+    pattern: str, second_at: float, shift: int, said: str | None
+) -> None:
+    """`second_at`: where in its pair of notes the second one begins; no stroke is off its note, so the ear heard the line."""
+    score = build(Recipe("D", pattern, 84), "violin")
+    heard = listen(played(score), RATE, score)
+    assert isinstance(heard, Performance)
+    notes = list(heard.chosen.notes)
+    for at in range(0, len(notes) - 2, 2):
+        first, after = notes[at].onset_s, notes[at + 2].onset_s
+        assert first is not None
+        assert after is not None
+        moved = first + second_at * (after - first)
+        notes[at] = replace(notes[at], offset_s=moved)
+        notes[at + 1] = replace(notes[at + 1], onset_s=moved)
+    told = replace(heard, passes=(replace(heard.chosen, notes=tuple(notes)),), shift_semitones=shift)
+    own = judge(told, score, Expectations(score.tempo_bpm))
+    assert (own.refusal.words[: len(said or "")] if own.refusal else None) == said
+
+
+@pytest.mark.parametrize(
+    ("instrument", "asked", "given", "uneven"),
+    [
+        ("violin", "eighths", "eighths", 0.75),
+        ("cello", "eighths", "eighths", 0.8),
+        ("cello", "dotted", "eighths", 0.5),
+        ("violin", "sixteenths-eighths", "eighths", 0.5),
+    ],
+)
+@pytest.mark.parametrize(("shift", "said"), [(2, "You started on E: this line starts on D."), (0, None)])
+def test_another_key_in_another_rhythm_is_another_key(
+    instrument: str, asked: str, given: str, uneven: float, shift: int, said: str | None
+) -> None:
+    """It is not called the line of the page in another rhythm; that is said in its own key alone."""
+    asked_for, line = (build(Recipe("D", pattern, 84), instrument) for pattern in (asked, given))
+    habits = Habits(shift_semitones=shift, uneven=uneven, scatter_cents=6, timing_ms=12)
+    own = report(played(line, habits), asked_for)
+    assert refusal(own) == ("another_key" if shift else "another_rhythm")
+    assert own.refusal is not None
+    assert own.refusal.words.startswith(said) if said else "started" not in own.refusal.words
+
+
+@pytest.mark.parametrize(("scratched_s", "code"), [(0.24, "no_clear_notes"), (0.03, "not_this_exercise")])
+def test_what_has_mostly_no_pitch_is_not_called_another_line(scratched_s: float, code: str) -> None:
+    """Short notes of some line behind long or short scratches, with the bow off in between: the room is quiet."""
+    rng = np.random.default_rng(5)
+    quiet = rng.normal(0, 3e-4, RATE // 8)
+    sound = [quiet]
+    for at, midi in enumerate((62, 71, 63, 70, 61, 73, 65, 60) * 4):
+        scratch = rng.normal(0, 0.08, int(scratched_s * RATE))
+        time = np.arange(int(0.1 * RATE)) / RATE
+        tone = sum(np.sin(2 * np.pi * n * 440 * 2 ** ((midi - 69) / 12) * time + at) / n for n in range(1, 9))
+        sound += [scratch, 0.1 * np.hanning(len(time)) ** 0.2 * tone, quiet]
+    assert refusal(report(np.concatenate(sound).astype(np.float32))) == code
 
 
 def test_three_to_one_is_another_rhythm_and_three_to_two_is_uneven() -> None:

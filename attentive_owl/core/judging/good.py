@@ -13,6 +13,10 @@ from attentive_owl.core.listening.performance import NoteStatus
 MOST_UNCLEAR = 1 / 3
 """Share of the notes that can not be judged from which on a go can not be called good."""
 
+FAR_ABOVE_PERCENT = 80.0
+"""Over the tempo that is set by so much it is as good as another note value, quarters for half notes: not what was asked for, however clean. By hand;
+from there on the ear takes another pattern for another pattern, too."""
+
 
 @dataclass(frozen=True)
 class GoodGo:
@@ -33,12 +37,13 @@ class Circumstances:
     stops: int
     restarts: int
     below_tempo: bool
+    far_above_tempo: bool
     timed: bool
     """Whether time is judged."""
 
 
 def good_go(notes: Sequence[ReportNote], around: Circumstances, rule: GoodGoRule) -> GoodGo:
-    """Every note there, on its pitch, none too many; nearly all in tune and on time; no stop (see `GoodGoRule`). What was
+    """Every note there, on its pitch, none too many; nearly all in tune and on time; no stop (see `GoodGoRule`); not far over the tempo. What was
     unclear, or when it came, is not counted, unless it is a third of the notes."""
     judged = [note for note in notes if note.status in (NoteStatus.PLAYED, NoteStatus.WRONG_PITCH)]
     not_come_to = sum(note.status == NoteStatus.MISSED and note.reason == "not_come_to" for note in notes)
@@ -68,7 +73,14 @@ def good_go(notes: Sequence[ReportNote], around: Circumstances, rule: GoodGoRule
             reasons.append("Went back and played again.")
         if rule.at_tempo and around.below_tempo:
             reasons.append("Below the tempo that is set.")
+        if around.far_above_tempo:
+            reasons.append("Nearly twice as fast as is set, or faster.")
     return GoodGo(not reasons, tuple(reasons))
+
+
+def is_far_above(percent: float | None) -> bool:
+    """percent: of the tempo that is set, by which it was played faster; None where no pulse was found."""
+    return percent is not None and percent >= FAR_ABOVE_PERCENT
 
 
 def _too_few(home: int, of: int, share: float, what: str) -> list[str]:

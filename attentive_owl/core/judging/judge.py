@@ -14,7 +14,7 @@ from attentive_owl.core.judging.deviations import Deviation, deviations
 from attentive_owl.core.judging.expectations import Expectations
 from attentive_owl.core.judging.findings import FINDINGS, Evidence, Layer, find_causes
 from attentive_owl.core.judging.findings.played import Reach, reach_of, stray_notes
-from attentive_owl.core.judging.good import Circumstances, GoodGo, good_go
+from attentive_owl.core.judging.good import Circumstances, GoodGo, good_go, is_far_above
 from attentive_owl.core.judging.landings import Landing, find_landings
 from attentive_owl.core.judging.pulse import find_pulse, tempo_curve
 from attentive_owl.core.judging.refusals import TITLES, refusal_words
@@ -24,7 +24,7 @@ from attentive_owl.core.judging.tuning import Tuning, find_tuning
 from attentive_owl.core.listening import EAR
 from attentive_owl.core.listening.performance import HeardPass, NoteStatus, Performance, Refusal, RefusalCode
 
-JUDGE = "judge-11"
+JUDGE = "judge-12"
 """Goes up with every change that can change what is judged or said."""
 ENGINE = f"{EAR} {JUDGE}"
 """Ear and judge together: reports belong to one engine."""
@@ -45,7 +45,7 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
     chosen = passes[performance.passes.index(performance.chosen)]
     evidence, heard_pass = chosen.evidence, performance.chosen
     if heard := rhythm_heard(evidence):
-        return _refused(_another_rhythm(performance, heard), score, expectations)
+        return _refused(_another_rhythm(performance, score, heard), score, expectations)
     causes = find_causes(evidence)
     speaker = speaker_of(evidence)
     return replace(
@@ -124,13 +124,16 @@ def _nothing_judged(source: Performance | Refusal, expectations: Expectations) -
     )
 
 
-def _another_rhythm(performance: Performance, heard: str) -> Refusal:
+def _another_rhythm(performance: Performance, score: Score, heard: str) -> Refusal:
+    shift = performance.shift_semitones
     return Refusal(
         RefusalCode.ANOTHER_RHYTHM,
         performance.snr_db,
         performance.clipped_share,
         performance.problems,
         performance.duration_s,
+        shift_semitones=shift or None,
+        begins_midi=score.notes[0].midi + shift if shift else None,
         rhythm=heard,
     )
 
@@ -235,6 +238,7 @@ def _circumstances(evidence: Evidence) -> Circumstances:
         stops=len(evidence.pulse.stops) if evidence.pulse else 0,
         restarts=len(evidence.heard_pass.restarts),
         below_tempo=evidence.tempo_side == "below",
+        far_above_tempo=is_far_above(evidence.tempo_off_percent),
         timed=evidence.expectations.mode != "pauses",
     )
 

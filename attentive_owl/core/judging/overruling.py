@@ -8,7 +8,7 @@ from typing import Literal
 
 from attentive_owl.core.judging.expectations import GoodGoRule
 from attentive_owl.core.judging.findings import FINDINGS, Layer
-from attentive_owl.core.judging.good import Circumstances, good_go
+from attentive_owl.core.judging.good import Circumstances, good_go, is_far_above
 from attentive_owl.core.judging.report import Report, ReportNote
 from attentive_owl.core.listening.performance import NoteStatus
 
@@ -65,5 +65,6 @@ def _circumstances(report: Report, not_so: set[str | None]) -> Circumstances:
         stops=0 if "stop" in not_so else len(report.tempo.stops),
         restarts=len(chosen.restarts) if chosen and "restart" not in not_so else 0,
         below_tempo=(off is not None and off < -report.expectations.tempo_percent),
+        far_above_tempo=is_far_above(off),
         timed=report.expectations.mode != "pauses",
     )

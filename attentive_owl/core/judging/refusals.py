@@ -82,6 +82,8 @@ _COUNTS = {"short": "more", "fewer": "fewer"}
 
 
 def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
+    if refusal.begins_midi is not None:
+        return _elsewhere_in_another_rhythm(refusal.begins_midi, refusal, speaker)
     if refusal.pattern and refusal.written_pattern:
         return _another_pattern(
             *(in_vocabulary(name, speaker.values) for name in (refusal.pattern, refusal.written_pattern))
@@ -91,19 +93,19 @@ def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
         count = _COUNTS[refusal.rhythm]
         return Words(
             f"You played {count} notes than are written: {written} are on your page. Say the words under the notes, then play it again.",
-            f"The notes are right, the rhythm is another one: {count} were played than are written. Say the words together first.",
+            f"It is this line in another rhythm: {count} notes were played than are written. Say the words together first.",
             f"The notes of the line with {count} strokes than are written: {written}. Not judged.",
         )
     heard = _RHYTHMS.get(refusal.rhythm or "")
     if heard is None:
         return Words(
-            "Your notes were the right ones, in another rhythm than the one on your page. Say its words, then play it again.",
-            "The notes are right, the rhythm is another one. Say the words under the notes together, then play.",
+            "That was the line on your page, in another rhythm. Say the words under the notes, then play it again.",
+            "It is this line in another rhythm. Say the words under the notes together, then play.",
             f"The notes of the line in another rhythm; {written} are written. Not judged.",
         )
     return Words(
         f"You played {heard}; {written} are on your page. Say the words under the notes, then play it again.",
-        f"The notes are right, the rhythm is another one: {heard} were played, and {written} are written. Say the words together first.",
+        f"It is this line in another rhythm: {heard} were played, and {written} are written. Say the words together first.",
         f"The notes of the line as {heard}; {written} are written. Not judged.",
     )
 
@@ -111,8 +113,23 @@ def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
 def _another_pattern(heard: str, written: str) -> Words:
     return Words(
         f"You played “{heard}”, and “{written}” is on your page. Say the words under the notes, then play it again.",
-        f"The notes are right, the rhythm is another one: “{heard}” was played, and “{written}” is written. Say the words together first.",
+        f"It is this line in another rhythm: “{heard}” was played, and “{written}” is written. Say the words together first.",
         f"The notes of the line as “{heard}”; “{written}” is written. Not judged.",
+    )
+
+
+def _elsewhere_in_another_rhythm(begins_midi: int, refusal: Refusal, speaker: Speaker) -> Words:
+    """On the next string or an octave away, and not as it is written either: most likely another line."""
+    first, began = speaker.note(0), _named(begins_midi, speaker)
+    started, where = f"You started on {began}: this line starts on {first}", f"from {began} instead of {first}"
+    shift = refusal.shift_semitones or 0
+    if shift % 12 == 0:
+        where = f"an octave too {'high' if shift > 0 else 'low'}"
+        started = f"That was {where}"
+    return Words(
+        f"{started}. The rhythm was another one, too. Check which line is open, and play it again.",
+        f"The line was played {where}, and in another rhythm. Check together which line is open.",
+        f"The line {where}, and in another rhythm. Not judged.",
     )
 
 
@@ -176,6 +193,11 @@ REFUSALS: dict[str, Say] = {
         "Voices were heard, and no playing that could be followed.",
         "Voices, and no playing that could be followed.",
     ),
+    RefusalCode.NO_CLEAR_NOTES: _always(
+        "I heard you, and could not make out your notes. Play it a little slower, or move the microphone a little.",
+        "Most of what was heard has no clear pitch. Play it slower, or move the microphone, so that nothing covers it.",
+        "Most of what sounds has no clear pitch: very short or scratched strokes, or something over the playing. Not judged.",
+    ),
     RefusalCode.ANOTHER_KEY: _another_key,
     RefusalCode.ANOTHER_OCTAVE: _another_octave,
     RefusalCode.ANOTHER_INSTRUMENT: _another_instrument,
@@ -192,6 +214,7 @@ TITLES: dict[str, str] = {
     RefusalCode.TOO_FAR: "too far from the microphone",
     RefusalCode.TOO_NOISY: "too noisy",
     RefusalCode.VOICES: "voices",
+    RefusalCode.NO_CLEAR_NOTES: "no clear notes",
     RefusalCode.ANOTHER_KEY: "another key",
     RefusalCode.ANOTHER_OCTAVE: "another octave",
     RefusalCode.ANOTHER_INSTRUMENT: "another instrument's line",

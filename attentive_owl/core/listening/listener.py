@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from math import inf
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,7 +61,7 @@ from attentive_owl.core.listening.performance import (
     StrayNote,
 )
 
-EAR = "ear-22"
+EAR = "ear-23"
 """Goes up with every change that can change what is heard."""
 
 
@@ -168,8 +169,15 @@ def _named(refusal: Refusal, sound: Features, others: Sequence[OtherLine]) -> Re
     return replace(refusal, code=code, sounds_like=best[1].name, known_as=best[1].known_as)
 
 
-def _refuse(code: RefusalCode, gate: Gate, duration_s: float) -> Refusal:
-    return Refusal(code, round(gate.snr_db, 1), gate.clipped_share, gate.problems, round(duration_s, 3))
+def _refuse(code: RefusalCode, gate: Gate, duration_s: float, **details: Any) -> Refusal:
+    return Refusal(code, round(gate.snr_db, 1), gate.clipped_share, gate.problems, round(duration_s, 3), **details)
+
+
+def _in_another_rhythm(sound: Features, score: Score, shift: int, rhythm: str, **patterns: Any) -> Refusal:
+    if shift:
+        patterns |= {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift}
+    recording = sound.recording
+    return _refuse(RefusalCode.ANOTHER_RHYTHM, recording.gate, recording.duration_s, rhythm=rhythm, **patterns)
 
 
 def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trace) -> Performance | Refusal:
@@ -202,22 +210,25 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
         RefusalCode.ANOTHER_EXERCISE,
         RefusalCode.VOICES,
         RefusalCode.TOO_NOISY,
+        RefusalCode.NO_CLEAR_NOTES,
     ):
         return result
-    long = replace(_refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s), rhythm="long")
     if joined := join_runs(score):
         melted = _explained(sound, observed, joined.score, trace, strokes_told=False)
         if isinstance(melted, Performance):
             if strokes_inside(melted, joined, boundaries, score):
                 return joined.part(melted, score)
             if filled(melted):
-                return long
+                return _in_another_rhythm(sound, score, melted.shift_semitones, "long")
     if joined := join_runs(score, fast_s=inf):
         held = _explained(sound, observed, joined.score, trace, strokes_told=False)
+        if isinstance(held, Refusal):
+            # Another rhythm in another key is told as the other key.
+            return held if held.code == RefusalCode.ANOTHER_KEY else result
         if isinstance(held, Performance):
             if not strokes_inside(held, joined, boundaries, score):
                 # The pitches are the exercise's, one long note for each run of them.
-                return long if filled(held) else result
+                return _in_another_rhythm(sound, score, held.shift_semitones, "long") if filled(held) else result
             if result.code == RefusalCode.NOT_THIS_EXERCISE and joined.is_all_of(held, score):
                 # It is this line; with how many strokes, the teacher's ear will tell.
                 return joined.part(held, score, Doubt.HELD)
@@ -272,19 +283,17 @@ def _explained(
             return _refuse(reason, sound.recording.gate, sound.recording.duration_s)
         named = like.sounds_like
         code = RefusalCode.ANOTHER_EXERCISE if named else RefusalCode.NOT_THIS_EXERCISE
-        return replace(_refuse(code, sound.recording.gate, sound.recording.duration_s), sounds_like=named)
-    if somewhere := elsewhere(reading, score):
-        return replace(_refuse(somewhere.code, sound.recording.gate, sound.recording.duration_s), **somewhere.details)
-    trace.alignments += [(path, signs, score)] if strokes_told else []
+        return _refuse(code, sound.recording.gate, sound.recording.duration_s, sounds_like=named)
     rhythm = other_rhythm(path, signs, places, score, pace) if strokes_told else None
     rhythm = rhythm or (other.rhythm if other else None)
+    # A line in another key is not read there where its rhythm is another one, too.
+    place = reading.rival if rhythm and reading.rival else reading
+    if somewhere := elsewhere(place, score):
+        return _refuse(somewhere.code, sound.recording.gate, sound.recording.duration_s, **somewhere.details)
+    trace.alignments += [(path, signs, score)] if strokes_told else []
     if rhythm:
-        return replace(
-            _refuse(RefusalCode.ANOTHER_RHYTHM, sound.recording.gate, sound.recording.duration_s),
-            rhythm=rhythm,
-            pattern=other.heard if other else None,
-            written_pattern=other.written if other else None,
-        )
+        patterns = {"pattern": other.heard, "written_pattern": other.written} if other else {}
+        return _in_another_rhythm(sound, score, place.shift, rhythm, **patterns)
     return Performance(
         passes=passes,
         strays=strays,

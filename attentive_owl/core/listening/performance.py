@@ -44,6 +44,8 @@ class RefusalCode(StrEnum):
     TOO_FAR = "too_far"
     TOO_NOISY = "too_noisy"
     VOICES = "voices"
+    NO_CLEAR_NOTES = "no_clear_notes"
+    """It sounds, and most of it has no pitch."""
     ANOTHER_KEY = "another_key"
     ANOTHER_OCTAVE = "another_octave"
     ANOTHER_INSTRUMENT = "another_instrument"
@@ -159,7 +161,7 @@ class Refusal:
     known_as: str | None = None
     """The key under which that exercise was given to the ear, where it was."""
     shift_semitones: int | None = None
-    """How far away the line was played, where it is this one in another key or octave."""
+    """How far away the line was played, where it is this one in another key or octave, or in another rhythm as well."""
     begins_midi: int | None = None
     """Key number of its first note then."""
     rhythm: str | None = None

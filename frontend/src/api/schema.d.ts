@@ -3832,7 +3832,7 @@ export interface components {
          * @description Why a recording is not judged.
          * @enum {string}
          */
-        RefusalCode: "unreadable" | "silence" | "too_short" | "too_far" | "too_noisy" | "voices" | "another_key" | "another_octave" | "another_instrument" | "another_rhythm" | "another_exercise" | "not_this_exercise";
+        RefusalCode: "unreadable" | "silence" | "too_short" | "too_far" | "too_noisy" | "voices" | "no_clear_notes" | "another_key" | "another_octave" | "another_instrument" | "another_rhythm" | "another_exercise" | "not_this_exercise";
         /**
          * RegisterIn
          * @description Where the line lies on one instrument.

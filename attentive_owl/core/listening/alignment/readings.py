@@ -35,6 +35,9 @@ class Reading:
     line: Line
     path: Path
     boundaries: Boundaries
+    rival: Reading | None = None
+    """Of a line where it is written, another place at which far more of its notes are right, from the first one on: where the strokes tell another rhythm,
+    as they did not fit the written one there, it was played in that place."""
 
     @cached_property
     def fit(self) -> Fit:
@@ -47,7 +50,10 @@ def read(heard: Emission, boundaries: Boundaries, score: Score, shifts: Iterable
     def aligned(shift: int, line: Line) -> Reading:
         return Reading(shift, line, _aligned(heard, boundaries, line), boundaries)
 
-    reading = _most_likely([aligned(shift, line_for(score, shift)) for shift in shifts])
+    readings = [aligned(shift, line_for(score, shift)) for shift in shifts]
+    reading = _most_likely(readings)
+    if not reading.shift and (rival := _rival(readings)):
+        reading = rival if rival.path.score >= reading.path.score else replace(reading, rival=rival)
     if reading.fit.faults < _MOST_FAULTS:
         return reading
     turns = np.array(turns_of(score), dtype=np.int64).reshape(-1, 2)
@@ -93,6 +99,9 @@ _SHIFT_COSTS = 6.0
 _LEAST_CLEARER, _MOST_FAULTS, _MOST_TURNED_FAULTS = 0.2, 0.2, 0.1
 """Shares of the notes that are faults: by how much fewer another reading needs, how many it may have, and one that turns round early. By hand."""
 
+_FAR_MORE_RIGHT = 1.25
+"""As many times the right notes. By hand: 1.35 to 1.8 of lines a whole step away in another rhythm."""
+
 
 def _most_likely(readings: list[Reading]) -> Reading:
     """The line where it is written, unless another place explains the take much better: nearly without a fault, from its first
@@ -112,6 +121,18 @@ def _most_likely(readings: list[Reading]) -> Reading:
         ):
             best = other
     return best
+
+
+def _rival(readings: list[Reading]) -> Reading | None:
+    here, *others = readings
+    far_more = [
+        other
+        for other in others
+        if other.fit.from_the_start
+        and other.fit.faults <= _MOST_FAULTS
+        and other.fit.right >= _FAR_MORE_RIGHT * max(here.fit.right, 1)
+    ]
+    return max(far_more, key=lambda other: other.fit.right, default=None)
 
 
 def _turned_round(plain: Reading, turned: Reading) -> Reading:
