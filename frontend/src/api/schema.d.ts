@@ -2253,7 +2253,7 @@ export interface components {
         };
         /**
          * GoodGo
-         * @description What counts as a good go, beside that every note is there, on its pitch, and none too many.
+         * @description What counts as a good go, beside that every note is there, on its pitch, none too many, and not nearly twice as fast as is set.
          */
         GoodGo: {
             /**
