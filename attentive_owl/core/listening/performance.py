@@ -105,6 +105,10 @@ class HeardPass:
         return tuple(note for note in self.notes if note.onset_s is not None)
 
 
+_ALL_BUT_CLEAN, _FULL_OF_FAULTS = 0.1, 0.25
+"""Shares of the notes. By hand: the scale a whole step lower, read as this one, has 0.31."""
+
+
 @dataclass(frozen=True)
 class Performance:
     """All that was heard of a line in one take."""
@@ -126,13 +130,22 @@ class Performance:
 
     @property
     def chosen(self) -> HeardPass:
-        """The picked pass; else the last complete one; else the one with most notes played (the later of equals)."""
+        """The picked pass; else the last complete one, unless that is full of faults and one before it all but clean: then something else was played after
+        the line; else the one with most notes played (the later of equals)."""
         if self.picked is not None:
             return self.passes[self.picked]
         complete = [heard_pass for heard_pass in self.passes if heard_pass.complete]
         if complete:
-            return complete[-1]
+            clean = min(map(self._faults, complete)) <= _ALL_BUT_CLEAN
+            return next(own for own in reversed(complete) if not clean or self._faults(own) <= _FULL_OF_FAULTS)
         return max(reversed(self.passes), key=lambda heard_pass: len(heard_pass.played))
+
+    def _faults(self, heard_pass: HeardPass) -> float:
+        """Notes on another pitch, left out, and too many, as a share of the written ones."""
+        statuses = (NoteStatus.WRONG_PITCH, NoteStatus.MISSED)
+        faults = sum(note.status in statuses for note in heard_pass.notes)
+        faults += sum(heard_pass.start_s <= stray.onset_s < heard_pass.end_s for stray in self.strays)
+        return faults / len(heard_pass.notes)
 
 
 @dataclass(frozen=True)

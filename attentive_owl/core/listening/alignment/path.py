@@ -44,13 +44,16 @@ class Path:
 
     events: tuple[Segment | Move, ...]
     score: float
+    length: int | None = None
+    """How many notes are written."""
 
     def passes(self) -> list[list[tuple[int, Segment | Move]]]:
-        """The events, each with its place, parted where the pupil began again from the beginning."""
+        """The events, each with its place, parted where the pupil began again from the beginning, and where the line had come to its end: who then plays
+        a measure once more has not gone back in it. The move there to a later measure stays, as the first event."""
         passes: list[list[tuple[int, Segment | Move]]] = [[]]
         for place, event in enumerate(self.events):
-            if isinstance(event, Move) and event.target == 0:
-                passes.append([])
+            if isinstance(event, Move) and (event.target == 0 or event.origin == self.length):
+                passes.append([(place, event)] if event.target else [])
             else:
                 passes[-1].append((place, event))
         return passes

@@ -186,8 +186,8 @@ def _paced(evidence: Evidence, line: Line) -> Path:
 
 
 def goes_back(path: Path) -> bool:
-    """Whether the line was left for an earlier place of it that is not its beginning."""
-    return any(isinstance(event, Move) and 0 < event.target < event.origin for event in path.events)
+    """Whether the line was left for an earlier place of it that is not its beginning, before it had come to its end."""
+    return any(isinstance(event, Move) and 0 < event.target < event.origin != path.length for event in path.events)
 
 
 def idle_moves(path: Path, boundaries: Boundaries, line: Line) -> list[int]:

@@ -188,7 +188,7 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     last = int(np.argmax(state[-1] + missing))
     total = float(state[-1, last] + missing[last])
     events = _trace(evidence, count - 1, last, layer, origin, gap_goes_on, skip_from, jump_from)
-    return Path(events, total)
+    return Path(events, total, notes)
 
 
 def _trace(

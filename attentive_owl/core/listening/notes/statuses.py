@@ -74,12 +74,15 @@ def passes_of(path: Path, refined: dict[int, Refined], score: Score, around: Aro
     """Every time that the line was played through or begun, with what was heard of each note; a try of one or two notes is none."""
     passes: list[HeardPass] = []
     for events in path.passes():
-        restarts = [(event.origin, event.target) for _, event in events if isinstance(event, Move) and event.goes_back]
+        moves = [event for _, event in events if isinstance(event, Move) and event.goes_back]
+        restarts = [(move.origin, move.target) for move in moves if move.origin < len(score.notes)]
         current = last_heard(events, refined)
         # One or two notes are a try of the string, not a pass.
         if len(current) >= min(3, len(score.notes)):
             strays = [refined[place] for place, event in events if isinstance(event, Segment) and event.kind == "stray"]
-            passes.append(_pass(current, restarts, strays, score, around))
+            own = _pass(current, restarts, strays, score, around)
+            # A measure and what follows it, once more after the end, is no whole pass.
+            passes.append(own if len(moves) == len(restarts) else replace(own, complete=False))
     return tuple(passes)
 
 
