@@ -126,7 +126,7 @@ class Performance:
     click: ClickPulse | None = None
     """A metronome that is heard in the recording."""
     picked: int | None = None
-    """The pass that is judged, where it is not the last complete one."""
+    """Number of the pass that is judged, where the assignment asks for the best one."""
 
     @property
     def chosen(self) -> HeardPass:
