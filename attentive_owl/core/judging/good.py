@@ -14,8 +14,8 @@ MOST_UNCLEAR = 1 / 3
 """Share of the notes that can not be judged from which on a go can not be called good."""
 
 FAR_ABOVE_PERCENT = 80.0
-"""Over the tempo that is set by so much it is as good as another note value, quarters for half notes: not what was asked for, however clean. By hand;
-from there on the ear takes another pattern for another pattern, too."""
+"""So far over the tempo that is set it is as much another note value, quarters for half notes: not what was asked for, however clean. By hand; 1.8 times
+is also from where on the ear takes as many strokes at other places for another pattern."""
 
 
 @dataclass(frozen=True)
