@@ -154,14 +154,17 @@ def test_a_rhythm_that_only_the_times_tell_is_told(
         ("violin", "sixteenths-eighths", "eighths", 0.5),
     ],
 )
-@pytest.mark.parametrize(("shift", "said"), [(2, "You started on E: this line starts on D."), (0, None)])
+@pytest.mark.parametrize(
+    ("shift", "said"),
+    [(2, "You started on E: this line starts on D."), (-2, "You started on C: this line starts on D."), (0, None)],
+)
 def test_another_key_in_another_rhythm_is_another_key(
     instrument: str, asked: str, given: str, uneven: float, shift: int, said: str | None
 ) -> None:
     """It is not called the line of the page in another rhythm; that is said in its own key alone."""
     asked_for, line = (build(Recipe("D", pattern, 84), instrument) for pattern in (asked, given))
     habits = Habits(shift_semitones=shift, uneven=uneven, scatter_cents=6, timing_ms=12)
-    own = report(played(line, habits), asked_for)
+    own = report(played(line, habits, seed=3), asked_for)
     assert refusal(own) == ("another_key" if shift else "another_rhythm")
     assert own.refusal is not None
     assert own.refusal.words.startswith(said) if said else "started" not in own.refusal.words
