@@ -45,7 +45,7 @@ def judge(performance: Performance | Refusal, score: Score, expectations: Expect
     chosen = passes[performance.passes.index(performance.chosen)]
     evidence, heard_pass = chosen.evidence, performance.chosen
     if heard := rhythm_heard(evidence):
-        return _refused(_another_rhythm(performance, score, heard), score, expectations)
+        return _refused(_another_rhythm(performance, heard), score, expectations)
     causes = find_causes(evidence)
     speaker = speaker_of(evidence)
     return replace(
@@ -124,16 +124,14 @@ def _nothing_judged(source: Performance | Refusal, expectations: Expectations) -
     )
 
 
-def _another_rhythm(performance: Performance, score: Score, heard: str) -> Refusal:
-    shift = performance.shift_semitones
+def _another_rhythm(performance: Performance, heard: str) -> Refusal:
     return Refusal(
         RefusalCode.ANOTHER_RHYTHM,
         performance.snr_db,
         performance.clipped_share,
         performance.problems,
         performance.duration_s,
-        shift_semitones=shift or None,
-        begins_midi=score.notes[0].midi + shift if shift else None,
+        shift_semitones=performance.shift_semitones or None,
         rhythm=heard,
     )
 

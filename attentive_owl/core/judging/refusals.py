@@ -20,16 +20,17 @@ def _always(child: str, parent: str, teacher: str) -> Say:
 _NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
 
 
-def _named(midi: int, speaker: Speaker) -> str:
+def _began_on(shift: int, speaker: Speaker) -> str:
+    """The name of the first note of the line, so many semitones away."""
+    midi = speaker.score.notes[0].midi + shift
     return say(Pitch.parse(f"{_NAMES[midi % 12]}4"), speaker.names, speaker.score.key)
 
 
 def _another_key(refusal: Refusal, speaker: Speaker) -> Words:
-    first = speaker.note(0)
-    if refusal.begins_midi is None:
+    first, shift = speaker.note(0), refusal.shift_semitones
+    if not shift:
         return _another_line(refusal, speaker)
-    began = _named(refusal.begins_midi, speaker)
-    shift = refusal.shift_semitones or 0
+    began = _began_on(shift, speaker)
     return Words(
         f"You started on {began}: this line starts on {first}. Find {first}, and play it from there.",
         f"The line was played from {began}; it begins on {first}. Find that first note together.",
@@ -82,8 +83,8 @@ _COUNTS = {"short": "more", "fewer": "fewer"}
 
 
 def _another_rhythm(refusal: Refusal, speaker: Speaker) -> Words:
-    if refusal.begins_midi is not None:
-        return _elsewhere_in_another_rhythm(refusal.begins_midi, refusal, speaker)
+    if refusal.shift_semitones:
+        return _elsewhere_in_another_rhythm(refusal.shift_semitones, speaker)
     if refusal.pattern and refusal.written_pattern:
         return _another_pattern(
             *(in_vocabulary(name, speaker.values) for name in (refusal.pattern, refusal.written_pattern))
@@ -118,11 +119,10 @@ def _another_pattern(heard: str, written: str) -> Words:
     )
 
 
-def _elsewhere_in_another_rhythm(begins_midi: int, refusal: Refusal, speaker: Speaker) -> Words:
+def _elsewhere_in_another_rhythm(shift: int, speaker: Speaker) -> Words:
     """On the next string or an octave away, and not as it is written either: most likely another line."""
-    first, began = speaker.note(0), _named(begins_midi, speaker)
+    first, began = speaker.note(0), _began_on(shift, speaker)
     started, where = f"You started on {began}: this line starts on {first}", f"from {began} instead of {first}"
-    shift = refusal.shift_semitones or 0
     if shift % 12 == 0:
         where = f"an octave too {'high' if shift > 0 else 'low'}"
         started = f"That was {where}"

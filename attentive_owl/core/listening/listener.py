@@ -173,11 +173,11 @@ def _refuse(code: RefusalCode, gate: Gate, duration_s: float, **details: Any) ->
     return Refusal(code, round(gate.snr_db, 1), gate.clipped_share, gate.problems, round(duration_s, 3), **details)
 
 
-def _in_another_rhythm(sound: Features, score: Score, shift: int, rhythm: str, **patterns: Any) -> Refusal:
-    if shift:
-        patterns |= {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift}
-    recording = sound.recording
-    return _refuse(RefusalCode.ANOTHER_RHYTHM, recording.gate, recording.duration_s, rhythm=rhythm, **patterns)
+def _in_another_rhythm(sound: Features, shift: int, rhythm: str, **patterns: Any) -> Refusal:
+    gate, duration_s = sound.recording.gate, sound.recording.duration_s
+    return _refuse(
+        RefusalCode.ANOTHER_RHYTHM, gate, duration_s, shift_semitones=shift or None, rhythm=rhythm, **patterns
+    )
 
 
 def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trace) -> Performance | Refusal:
@@ -219,7 +219,7 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
             if strokes_inside(melted, joined, boundaries, score):
                 return joined.part(melted, score)
             if filled(melted):
-                return _in_another_rhythm(sound, score, melted.shift_semitones, "long")
+                return _in_another_rhythm(sound, melted.shift_semitones, "long")
     if joined := join_runs(score, fast_s=inf):
         held = _explained(sound, observed, joined.score, trace, strokes_told=False)
         if isinstance(held, Refusal):
@@ -228,7 +228,7 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
         if isinstance(held, Performance):
             if not strokes_inside(held, joined, boundaries, score):
                 # The pitches are the exercise's, one long note for each run of them.
-                return _in_another_rhythm(sound, score, held.shift_semitones, "long") if filled(held) else result
+                return _in_another_rhythm(sound, held.shift_semitones, "long") if filled(held) else result
             if result.code == RefusalCode.NOT_THIS_EXERCISE and joined.is_all_of(held, score):
                 # It is this line; with how many strokes, the teacher's ear will tell.
                 return joined.part(held, score, Doubt.HELD)
@@ -293,7 +293,7 @@ def _explained(
     trace.alignments += [(path, signs, score)] if strokes_told else []
     if rhythm:
         patterns = {"pattern": other.heard, "written_pattern": other.written} if other else {}
-        return _in_another_rhythm(sound, score, place.shift, rhythm, **patterns)
+        return _in_another_rhythm(sound, place.shift, rhythm, **patterns)
     return Performance(
         passes=passes,
         strays=strays,

@@ -175,8 +175,6 @@ class Refusal:
     """The key under which that exercise was given to the ear, where it was."""
     shift_semitones: int | None = None
     """How far away the line was played, where it is this one in another key or octave, or in another rhythm as well."""
-    begins_midi: int | None = None
-    """Key number of its first note then."""
     rhythm: str | None = None
     """What was heard instead of the written rhythm: long (one note for several), fewer (not all of them), short (several for one), other (as many,
     elsewhere), dotted or even."""

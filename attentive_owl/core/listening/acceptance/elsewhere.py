@@ -39,7 +39,7 @@ def elsewhere(reading: Reading, score: Score) -> Elsewhere | None:
     if abs(shift) == instrument.string_interval:
         named = _lies_on_another_line(reading.path, reading.boundaries, score)
         return Elsewhere(RefusalCode.ANOTHER_EXERCISE, {"sounds_like": named}) if named else None
-    return Elsewhere(RefusalCode.ANOTHER_KEY, {"shift_semitones": shift, "begins_midi": score.notes[0].midi + shift})
+    return Elsewhere(RefusalCode.ANOTHER_KEY, {"shift_semitones": shift})
 
 
 def _lies_on_another_line(path: Path, boundaries: Boundaries, score: Score) -> str | None:
