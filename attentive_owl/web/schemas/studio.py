@@ -25,7 +25,7 @@ class LevelValues(In):
 
 
 class GoodGo(In):
-    """What counts as a good go, beside that every note is there, on its pitch, none too many, and not nearly twice as fast as is set."""
+    """What counts as a good go, beside that every note is there, on its pitch, and none too many, at less than 1.8 times the tempo that is set."""
 
     pitch_share: Annotated[float, Field(ge=0.5, le=1)] = 0.9
     time_share: Annotated[float, Field(ge=0.5, le=1)] = 0.9

@@ -2253,7 +2253,7 @@ export interface components {
         };
         /**
          * GoodGo
-         * @description What counts as a good go, beside that every note is there, on its pitch, none too many, and not nearly twice as fast as is set.
+         * @description What counts as a good go, beside that every note is there, on its pitch, and none too many, at less than 1.8 times the tempo that is set.
          */
         GoodGo: {
             /**

@@ -27,7 +27,7 @@ export function GoodGo({ kept, onChange }: Props) {
     <Paper component="section" aria-label="A good go" sx={{ p: 2.5 }}>
       <Typography variant="h2">What counts as a good go</Typography>
       <Typography sx={{ color: "text.secondary", mb: 2 }}>
-        Every note is there, on its pitch, and none too many, and it is not nearly twice as fast as is set. Beside that
+        Every note is there, on its pitch, and none too many, at less than 1.8 times the tempo that is set. Beside that
         (takes that are checked from now on use it):
       </Typography>
       {shares.map(([key, name]) => (
