@@ -9,10 +9,11 @@ import pytest
 
 from attentive_owl.core.exercises import Bowing, Recipe, Score, build, moves, turns_of
 from attentive_owl.core.judging import Expectations, GoodGoRule, Overruling, Report, judge, overruled
-from attentive_owl.core.listening.performance import HeardNote, HeardPass, Performance, StrayNote
+from attentive_owl.core.listening.performance import HeardNote, HeardPass, NoteStatus, Performance, StrayNote
 
 SCALE = build(Recipe("D", tempo_bpm=60), "violin")
 """D E F# G A B C# D D C# B A G F# E D, a note a second."""
+TWO_OCTAVES = build(Recipe("D", "eighths", 60, octaves=2), "violin")
 
 
 def heard(
@@ -188,6 +189,58 @@ def test_half_way_to_the_natural_is_no_natural(low_by: float, natural: bool) -> 
     ]
     own = report(Performance((HeardPass(tuple(notes), 0.0, 17.0, True),), (), 0.0, 0))
     assert ("key_signature" in kinds(own)) == natural
+
+
+def _without_signs(
+    score: Score,
+    hand_cents: float = 0.0,
+    but: dict[int, float] | None = None,
+    sign_cents: float = 100.0,
+    played: float = 0.0,
+) -> Report:
+    """Causes where every sharp is played as a natural by a hand that stands off; but: index -> cents from where it is written; played: the
+    share of the sharps that the ear takes for the written note, very low."""
+    notes = []
+    for note, own in zip(score.notes, heard(score).chosen.notes, strict=True):
+        cents = hand_cents - sign_cents * note.pitch.alter if note.placement and note.placement.finger else 0.0
+        cents = (but or {}).get(note.index, cents)
+        taken = note.index < played * len(score.notes)
+        status = NoteStatus.WRONG_PITCH if abs(cents) > 40.0 and note.pitch.alter and not taken else NoteStatus.PLAYED
+        notes.append(replace(own, status=status, heard_midi=note.midi + cents / 100.0))
+    return report(Performance((HeardPass(tuple(notes), 0.0, 60.0, True),), (), 0.0, 0), score)
+
+
+@pytest.mark.parametrize("hand_cents", [-38.0, 48.0])
+def test_a_natural_of_a_hand_that_stands_off_is_a_natural(hand_cents: float) -> None:
+    assert kinds(_without_signs(SCALE, hand_cents)) == ["key_signature", "hand"]
+
+
+@pytest.mark.parametrize(("cents", "forgotten"), [(-30.0, True), (-20.0, False)])
+def test_one_note_as_it_is_written_and_the_sign_was_not_forgotten(cents: float, forgotten: bool) -> None:
+    one = next(note.index for note in TWO_OCTAVES.notes if note.pitch.alter)
+    told = kinds(_without_signs(TWO_OCTAVES, but={one: cents}))
+    assert ("place" not in told) == forgotten
+
+
+@pytest.mark.parametrize(("played", "told"), [(0.4, True), (1.0, False)])
+def test_a_sign_is_forgotten_where_most_are_other_notes_and_no_finger_is_blamed_for_it(
+    played: float, told: bool
+) -> None:
+    own = kinds(_without_signs(TWO_OCTAVES, sign_cents=60.0, played=played))
+    assert (own == ["key_signature"]) == told
+    assert ("key_signature" in own) == told
+
+
+def test_a_natural_is_heard_against_the_notes_around_it() -> None:
+    """Where the hand goes up on the way down, so do the naturals."""
+    higher = {
+        note.index: 60.0 - 100.0 * note.pitch.alter
+        for note in TWO_OCTAVES.notes[36:]
+        if note.placement and note.placement.finger
+    }
+    forgotten = _without_signs(TWO_OCTAVES, but=higher).causes[0]
+    assert forgotten.kind == "key_signature"
+    assert list(forgotten.notes) == [note.index for note in TWO_OCTAVES.notes if note.pitch.alter]
 
 
 def test_slow_and_clean_is_right_and_gets_the_next_rung() -> None:

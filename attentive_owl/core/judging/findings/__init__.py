@@ -21,7 +21,8 @@ def find_causes(evidence: Evidence) -> tuple[Cause, ...]:
             if finding.detect is not None:
                 found += finding.detect(evidence)
         if layer is Layer.HAND:
-            found += fit_hand(evidence, own)
+            elsewhere = {n for cause in found if FINDINGS[cause.kind].layer is Layer.PLACE for n in cause.notes}
+            found += fit_hand(evidence, own, elsewhere)
         if layer is Layer.LINE and found:
             break
     return tuple(found)

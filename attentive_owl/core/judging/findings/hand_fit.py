@@ -7,7 +7,7 @@ taken off, so that a finger is not blamed for what the whole hand does, nor the 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from math import inf
@@ -62,13 +62,17 @@ class _Candidate:
     gain: float
 
 
-def fit_hand(evidence: Evidence, findings: Sequence[Finding]) -> list[Cause]:
+def fit_hand(evidence: Evidence, findings: Sequence[Finding], elsewhere: Set[int]) -> list[Cause]:
     """Causes of the hand that explain the stopped notes together, what explains most first; each is looked for in what those before it leave
-    over, in cents, with the tuning taken off."""
+    over, in cents, with the tuning taken off. elsewhere: indices of notes that are explained by the place that the finger goes to."""
     stopped = tuple(
         d
         for d in evidence.notes
-        if d.heard.status == NoteStatus.PLAYED and d.tuned_cents is not None and d.note.placement and d.finger
+        if d.heard.status == NoteStatus.PLAYED
+        and d.note.index not in elsewhere
+        and d.tuned_cents is not None
+        and d.note.placement
+        and d.finger
     )
     if not stopped:
         return []

@@ -13,7 +13,13 @@ from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, 
 from attentive_owl.core.listening.performance import NoteStatus
 
 _AS_NATURAL_CENTS = 45.0
-"""So near the natural a note is the natural."""
+"""So near the natural the notes of a letter are naturals, by their median."""
+_NEARER_CENTS, _MOST_NEARER = 50.0, 0.8
+"""So far from its place towards the natural a note is nearer the natural; so many of them are, however loosely the hand lands."""
+_NOT_AS_WRITTEN_CENTS = 25.0
+"""So far towards the natural is every one of them: a single note as it is written, and the sign was not forgotten. By hand."""
+_NEIGHBOURS, _LEAST_NEIGHBOURS = 8, 3
+"""Notes nearby without a sign that tell how high or low the hand stands there, and how few tell nothing."""
 _HALF_STEP_CENTS = (55.0, 145.0)
 """So far from its place a finger stands in its other one."""
 _LEAST_NATURAL = 2
@@ -30,19 +36,39 @@ def _by_letter(evidence: Evidence) -> dict[str, list[Deviation]]:
     return groups
 
 
+def _lean(evidence: Evidence, near: Deviation) -> float:
+    """Cents by which the notes around one lean that have no sign, open strings left out: with a hand that stands low a natural does too."""
+    plain = [
+        d
+        for d in evidence.notes
+        if d.heard.status == NoteStatus.PLAYED
+        and d.tuned_cents is not None
+        and d.finger
+        and not evidence.score.key.alter(d.note.pitch.step)
+    ]
+    plain.sort(key=lambda d: abs(d.note.index - near.note.index))
+    if len(plain) < _LEAST_NEIGHBOURS:
+        return 0.0
+    return float(np.median([d.tuned_cents or 0.0 for d in plain[:_NEIGHBOURS]]))
+
+
 def _as_natural(evidence: Evidence, step: str, group: list[Deviation]) -> bool:
     """Whether every note of a letter that the key signature alters was played without its sign."""
     alter = evidence.score.key.alter(step)
-    off = [
-        d
-        for d in group
-        if alter
-        and d.note.pitch.alter == alter
-        and d.heard.status == NoteStatus.WRONG_PITCH
-        and d.tuned_cents is not None
-        and abs(d.tuned_cents + 100.0 * alter) < _AS_NATURAL_CENTS
-    ]
-    return len(off) == len(group) and len(off) >= _LEAST_NATURAL
+    if (
+        not alter
+        or len(group) < _LEAST_NATURAL
+        or any(d.note.pitch.alter != alter or d.tuned_cents is None for d in group)
+    ):
+        return False
+    towards = np.array([-alter * ((d.tuned_cents or 0.0) - _lean(evidence, d)) for d in group])
+    wrong = np.mean([d.heard.status == NoteStatus.WRONG_PITCH for d in group])
+    return bool(
+        wrong >= _LEAST_SHARE
+        and abs(float(np.median(towards)) - 100.0) < _AS_NATURAL_CENTS
+        and np.all(towards > _NOT_AS_WRITTEN_CENTS)
+        and np.mean(towards > _NEARER_CENTS) >= _MOST_NEARER
+    )
 
 
 def _key_signature(evidence: Evidence) -> list[Cause]:
