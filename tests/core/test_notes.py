@@ -205,6 +205,46 @@ def test_who_goes_back_within_one_pitch_takes_longer(next_s: float, idle: list[i
     assert idle_moves(Path(tuple(events), 0.0), at, two) == []
 
 
+@pytest.mark.parametrize(("next_s", "idle"), [(5.5, [2]), (6.5, [])])
+def test_the_next_pitch_tells_how_long_a_run_took(next_s: float, idle: list[int]) -> None:
+    """D D E E E in seconds, and F: of the E after the return a second trace was taken, which is late."""
+    line = replace(line_for(LIKE, 0), restarts=np.array([0, 2]), step_s=np.full(len(LIKE.notes), 1.0))
+    line.midi[:6] = [62, 62, 64, 64, 64, 66]
+    at = boundaries(0.0, 1.0, 2.0, 2.5, 3.0, 3.5, 5.1, next_s, next_s + 1)
+    events: list[Segment | Move] = [
+        Segment("note", index, n, n + 1, int(line.midi[index]), 5.0) for n, index in enumerate((0, 1, 2, 3, 2, 3, 4, 5))
+    ]
+    events.insert(4, Move(4, 4, 2))
+    assert idle_moves(Path(tuple(events), 0.0), at, line) == idle
+
+
+def path_of_silence() -> Path:
+    """What the reading of nothing takes of what the decoder gives it."""
+    at = boundaries(*(0.1 * n for n in range(12)))
+    frames = int(at.frame[-1])
+    silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
+    return readings.read(silent, at, SCORE, [0]).path
+
+
+@pytest.mark.parametrize(("origin", "again", "taken"), [(7, 0, False), (7, 1, True), (10, 0, True)])
+def test_a_line_that_is_begun_again_instead_was_not_played_through(
+    origin: int, again: int, taken: bool, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The reading with a return begins the line again so many times; the one without begins it again once, from the note at `origin`."""
+
+    def segments(count: int) -> list[Segment]:
+        return [Segment("note", n, n, n + 1, 62, 5.0) for n in range(count)]
+
+    back = Path((*segments(6), Move(6, 6, 3), *segments(3), *[Move(9, 9, 0)] * again), 0.0, 10)
+    through = Path((*segments(5), Move(5, origin, 0), *segments(5)), 0.0, 10)
+
+    def decoded(evidence: Evidence, line: Line, spread: float) -> Path:
+        return back if len(line.restarts) else through
+
+    monkeypatch.setattr(readings, "decode", decoded)
+    assert (path_of_silence() == through) == taken
+
+
 @pytest.mark.parametrize(("onward", "went_back"), [(8, True), (9, False), (10, False)])
 def test_nobody_went_back_where_the_line_played_through_holds_as_many_right_notes(
     onward: int, went_back: bool, monkeypatch: pytest.MonkeyPatch
@@ -220,11 +260,7 @@ def test_nobody_went_back_where_the_line_played_through_holds_as_many_right_note
         return back if len(line.restarts) else Path(tuple(segments(onward)), 0.0)
 
     monkeypatch.setattr(readings, "decode", decoded)
-    at = boundaries(*(0.1 * n for n in range(12)))
-    frames = int(at.frame[-1])
-    silent = Emission(50, np.zeros((frames, 40)), np.ones(frames), np.zeros((frames, 40)), np.zeros(frames))
-    path = readings.read(silent, at, SCORE, [0]).path
-    assert readings.goes_back(path) is went_back
+    assert readings.goes_back(path_of_silence()) is went_back
 
 
 @pytest.mark.parametrize(("origin", "target", "back"), [(6, 3, True), (6, 0, False), (3, 6, False)])

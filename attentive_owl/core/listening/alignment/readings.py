@@ -162,12 +162,12 @@ def _without_signs(plain: Reading, natural: Reading, signs: NDArray[np.int64]) -
 def _aligned(heard: Emission, boundaries: Boundaries, line: Line) -> Path:
     """Decoded first at any pace, then at the pace that was found. Where strokes melt together their lengths say little,
     and a tight rhythm would turn true notes into strays: there the looser reading stays. Nobody went back where the line played through
-    holds as many right notes."""
+    holds as many right notes, and is not begun again instead."""
     evidence = Evidence(heard, boundaries, line.midi)
     path = _paced(evidence, line)
     if goes_back(path):
         onward = _paced(evidence, replace(line, restarts=line.restarts[:0]))
-        if _right_notes(onward) >= _right_notes(path):
+        if _right_notes(onward) >= _right_notes(path) and _begun_again(onward) <= _begun_again(path):
             return onward
     return path
 
@@ -190,6 +190,10 @@ def goes_back(path: Path) -> bool:
     return any(isinstance(event, Move) and 0 < event.target < event.origin != path.length for event in path.events)
 
 
+def _begun_again(path: Path) -> int:
+    return sum(isinstance(event, Move) and event.target == 0 and event.origin != path.length for event in path.events)
+
+
 def idle_moves(path: Path, boundaries: Boundaries, line: Line) -> list[int]:
     """Indices to which the path goes back though nobody did: from within a run of notes on one pitch to its own beginning, while
     the run takes the time that is written for it once. Strokes that left two traces make such runs longer."""
@@ -205,6 +209,8 @@ def idle_moves(path: Path, boundaries: Boundaries, line: Line) -> list[int]:
         after = [e for e in path.events[place + 1 :] if isinstance(e, Segment) and e.index >= move.origin]
         if not before or not after:
             continue
+        # Where the pitch changes it is surest when a note began.
+        after = [e for e in after if line.midi[e.index] != line.midi[move.target]] or after
         twice = float(line.step_s[run].sum())
         once = float(line.step_s[move.target : after[0].index].sum())
         if time[after[0].start] - time[before[-1].start] < once + _IDLE_SHARE * twice:
