@@ -210,7 +210,8 @@ def idle_moves(path: Path, boundaries: Boundaries, line: Line) -> list[int]:
         if not before or not after:
             continue
         # Where the pitch changes it is surest when a note began.
-        after = [e for e in after if line.midi[e.index] != line.midi[move.target]] or after
+        pitch = line.midi[move.target]
+        after = [e for e in after if e.kind != "stray" and line.midi[e.index] != pitch] or after
         twice = float(line.step_s[run].sum())
         once = float(line.step_s[move.target : after[0].index].sum())
         if time[after[0].start] - time[before[-1].start] < once + _IDLE_SHARE * twice:
