@@ -216,6 +216,9 @@ def test_the_next_pitch_tells_how_long_a_run_took(next_s: float, idle: list[int]
     ]
     events.insert(4, Move(4, 4, 2))
     assert idle_moves(Path(tuple(events), 0.0), at, line) == idle
+    # A note too many after the last one is none of the line.
+    events[-1] = Segment("stray", len(line.midi), 7, 8, 66, 5.0)
+    assert idle_moves(Path(tuple(events), 0.0), at, line) == []
 
 
 def path_of_silence() -> Path:
