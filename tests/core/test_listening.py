@@ -105,6 +105,21 @@ def test_a_stray_note_a_stop_and_a_restart() -> None:
     assert [one.complete for one in heard(sound, score).passes] == [False, True]
 
 
+@pytest.mark.parametrize(("midi", "told"), [(50.2, []), (57.0, [57])])
+def test_what_sounds_under_the_lowest_string_was_not_played_on_it(midi: float, told: list[int]) -> None:
+    """A violin waits between two notes, and something sounds there for 0.3 s."""
+    score = build(Recipe("D", tempo_bpm=60), "violin")
+    performed = perform_score(score, Habits(stops={5: 0.8}, scatter_cents=3), 3)
+    sound, truths = render(performed, "violin", RATE, 3)
+    time = np.arange(int(0.3 * RATE)) / RATE
+    other = sum(np.sin(2 * np.pi * frequency_hz(midi) * k * time) / k for k in (1, 2, 3, 4)) * np.hanning(len(time))
+    begin = int((truths[4].offset_s + 0.3) * RATE)
+    sound[begin : begin + len(time)] += 0.2 * other
+    heard = listen(sound, RATE, score)
+    assert isinstance(heard, Performance)
+    assert [round(stray.heard_midi) for stray in heard.strays] == told
+
+
 def test_going_back_is_heard_in_short_strokes_too() -> None:
     """A staccato note sounds half its time; taken for a whole one that is too short, strays would cost less than the way back."""
     score = build(Recipe("F", "half-quarter", tempo_bpm=71, bowing=Bowing.STACCATO), "cello")

@@ -69,6 +69,8 @@ _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
 _CLICK_LASTS_S = 0.08
 """A stray so short on the beat of a click is the click."""
+_UNDER_SEMITONES = 1.5
+"""What sounds so far under the lowest string no pupil played on it: a chair, a step, two strings that beat."""
 
 
 @dataclass(frozen=True)
@@ -273,6 +275,7 @@ def _explained(
         for r in refined.values()
         if r.segment.kind == "stray"
         and r.midi is not None
+        and r.midi > score.instrument.lowest.midi + tuning - _UNDER_SEMITONES
         and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
     )
     like = likeness(path, refined, heard.quiet, boundaries, score, shift)
