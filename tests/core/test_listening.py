@@ -145,6 +145,16 @@ def test_an_instrument_out_of_tune_is_no_wrong_note() -> None:
         assert all(n.status == "played" for n in performance.chosen.notes)
 
 
+@pytest.mark.parametrize(("tonic", "hand_cents"), [("E", -33.0), ("Eb", 35.0)])
+def test_naturals_of_a_hand_that_stands_off_are_naturals(tonic: str, hand_cents: float) -> None:
+    """Read two thirds of a half step the other way, more notes of the line would be met, each by its neighbour's sound."""
+    score = build(Recipe(tonic, tempo_bpm=80), "violin")
+    performance = heard(played(score, Habits(forgets_key=True, hand_cents=hand_cents, scatter_cents=5)), score)
+    wrong = [note.index for note in performance.chosen.notes if note.status == "wrong_pitch"]
+    assert wrong == [note.index for note in score.notes if score.signs()[note.index]]
+    assert performance.strays == ()
+
+
 def test_the_wrong_string_is_heard_as_such() -> None:
     score = build(Recipe("D", tempo_bpm=100), "violin")
     sound, _ = take(score, Habits(shift_semitones=-7))

@@ -139,6 +139,10 @@ class Score:
             slows_from=None if self.slows_from is None else self.slows_from - moved,
         )
 
+    def signs(self) -> tuple[int, ...]:
+        """Semitones by which the key signature alters each note."""
+        return tuple(self.key.alter(note.pitch.step) for note in self.notes)
+
     def measure_starts(self) -> tuple[int, ...]:
         """Index of the first note of every measure that has one."""
         firsts: dict[int, int] = {}

@@ -153,7 +153,7 @@ def _named(refusal: Refusal, sound: Features, others: Sequence[OtherLine]) -> Re
     met = []
     for other in others:
         written = np.array([note.midi for note in other.score.notes])
-        fraction = tuning_fraction(sound.candidates, sounding, written)
+        fraction = tuning_fraction(sound.candidates, sounding, written, np.array(other.score.signs()))
         met.append((met_by(sound.candidates, sounding, written, fraction), other, written))
     best: tuple[float, OtherLine] | None = None
     for share, other, written in sorted(met, key=lambda entry: -entry[0])[:_MOST_OTHERS]:
@@ -193,7 +193,7 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
             sound.recording.gate,
             sound.recording.duration_s,
         )
-    tuning = tuning_fraction(sound.candidates, sounding, written)
+    tuning = tuning_fraction(sound.candidates, sounding, written, np.array(score.signs()))
     low = min(int(written.min()) - 13, score.instrument.lowest.midi - 1)
     high = highest_heard(written)
     heard = emission(sound.candidates, sound.level, sound.recording.gate, low, high, tuning)

@@ -59,7 +59,7 @@ def read(heard: Emission, boundaries: Boundaries, score: Score, shifts: Iterable
     turns = np.array(turns_of(score), dtype=np.int64).reshape(-1, 2)
     if len(turns):
         reading = _turned_round(reading, aligned(reading.shift, replace(reading.line, turns=turns)))
-    signs = np.array([score.key.alter(note.pitch.step) for note in score.notes])
+    signs = np.array(score.signs())
     if signs.any() and not reading.shift and reading.fit.faults >= _MOST_FAULTS:
         natural = aligned(0, replace(reading.line, midi=reading.line.midi - signs))
         reading = _without_signs(reading, natural, signs)

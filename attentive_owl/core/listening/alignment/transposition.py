@@ -12,23 +12,33 @@ SHIFTS = tuple(range(-12, 13))
 """Semitones: every key, and the octaves."""
 _SHIFT_GAIN = 0.08
 """Coverage by which a shift has to beat the written place to be worth decoding (by hand)."""
+_FORGOTTEN_COSTS = 0.05
+"""Coverage by which a line without its signs has to be met better (by hand)."""
 _MOST_SHIFTS = 2
 """Each costs a decoding."""
 
 
-def tuning_fraction(candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64]) -> float:
-    """Deviation from the equal-tempered grid in semitones (-0.5..0.5), of frames of shape (frames,) and a line of shape (notes,): a circular mean over sounding frames, then the
-    sign near half a semitone is settled by which side meets more of the written pitches."""
+def tuning_fraction(
+    candidates: Candidates, sounding: NDArray[np.bool_], key_numbers: NDArray[np.int64], signs: NDArray[np.int64]
+) -> float:
+    """Deviation from the equal-tempered grid in semitones (-1..1): a circular mean over sounding frames, then the
+    side is settled by which one meets more of the written pitches, or of the same without their signs: a low hand that forgets them is no high one
+    that plays them all wrong.
+
+    sounding: shape (frames,); key_numbers, and signs (semitones by which the key signature alters them): of the line, shape (notes,)."""
     use = sounding[candidates.frame] & (candidates.dip < 0.25)
     if not use.any():
         return 0.0
     turn = np.exp(2j * np.pi * candidates.midi[use])
     fraction = float(np.angle(np.sum(candidates.probability[use] * turn)) / (2 * np.pi))
-    options = [fraction, fraction - np.sign(fraction or 1.0)] if abs(fraction) > 0.25 else [fraction]
-    scores = [
-        _coverage(candidates, use, key_numbers.astype(np.float64) + option) - 0.02 * abs(option) for option in options
-    ]
-    return options[int(np.argmax(scores))]
+    options = [fraction, fraction - float(np.sign(fraction))] if abs(fraction) > 0.25 else [fraction]
+    written, natural = key_numbers.astype(np.float64), (key_numbers - signs).astype(np.float64)
+
+    def met(option: float) -> float:
+        forgotten = _coverage(candidates, use, natural + option) - _FORGOTTEN_COSTS
+        return max(_coverage(candidates, use, written + option), forgotten) - 0.02 * abs(option)
+
+    return max(options, key=met)
 
 
 def likely_shifts(
