@@ -61,7 +61,7 @@ from attentive_owl.core.listening.performance import (
     StrayNote,
 )
 
-EAR = "ear-23"
+EAR = "ear-24"
 """Goes up with every change that can change what is heard."""
 
 

@@ -33,6 +33,8 @@ class Costs:
     jump: float = -9.0
     after_silence: float = 3.0
     """So much likelier where nothing sounds before it: who goes back mostly stops first."""
+    after_pause: float = 5.0
+    """And so much where it is silent for half a second: between strokes that melt together are short gaps."""
     again: float = -4.0
     turn: float = -10.0
     """Turning round before the top of a line that goes up and comes down the same way."""

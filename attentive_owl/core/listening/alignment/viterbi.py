@@ -21,6 +21,8 @@ from attentive_owl.core.listening.alignment.evidence import FAR, Evidence
 from attentive_owl.core.listening.alignment.path import Move, Path, Segment
 from attentive_owl.core.listening.features.frames import HOP_S, Array
 
+_PAUSE_S = 0.5
+"""So long is no gap between strokes (by hand)."""
 _AT_ONCE = 128
 """So many boundaries are worked out at a time."""
 
@@ -115,13 +117,14 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
     costs, boundaries = evidence.costs, evidence.boundaries
     count, notes = len(boundaries.frame), len(line.midi)
     steps = _Steps(evidence, line, spread)
-    silent = np.diff(evidence.gaps)
+    silent, time = np.diff(evidence.gaps), boundaries.frame * HOP_S
 
     state = np.full((count, notes + 1), FAR)
     gap_state = np.full((count, notes + 1), FAR)
     layer = np.zeros((count, notes + 1), np.int8)
     origin = np.zeros((count, notes + 1), np.int32)
     gap_goes_on = np.zeros((count, notes + 1), bool)
+    silent_since = np.zeros(notes + 1, np.int64)
     skip_from = np.zeros((count, notes + 1), np.int32)
     jump_from = np.full((count, notes + 1), -1, np.int32)
     order = np.arange(notes + 1)
@@ -134,7 +137,8 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
         """Jumps back, then skips, at one boundary."""
         jumped = own_state.copy()
         if back.size:
-            left = own_state + np.where(layer[at] == 2, costs.after_silence, 0.0)
+            paused = time[at] - time[silent_since] >= _PAUSE_S
+            left = own_state + np.where(layer[at] == 2, np.where(paused, costs.after_pause, costs.after_silence), 0.0)
             best_later = np.maximum.accumulate(left[::-1])[::-1]
             value = best_later[back + 1] + costs.jump
             better = np.flatnonzero(value > jumped[back])
@@ -176,6 +180,7 @@ def decode(evidence: Evidence, line: Line, spread: float) -> Path:
         options[1] = stray[best_stray, order]
         fresh_gap, longer_gap = state[at - 1] + costs.gap, gap_state[at - 1]
         gap_goes_on[at] = longer_gap >= fresh_gap
+        silent_since = np.where(gap_goes_on[at], silent_since, at - 1)
         options[2] = gap_state[at] = np.maximum(fresh_gap, longer_gap) + silent[at - 1]
 
         starts[0, 1:], starts[1] = best, best_stray

@@ -196,8 +196,10 @@ def _lost_in_a_run(note: ScoreNote, score: Score, heard: dict[int, Refined]) -> 
     """Whether a note that was not heard stands in a fast run on one pitch of which others were: strokes that follow one
     another so fast can melt together, on a string that speaks slowly, without any being left out. Fast as it is written, or as
     the others of the run were played."""
-    beats = float(note.duration_beats)
-    run = [index for index in like_notes(note.index, score) if index in heard]
+    like = like_notes(note.index, score)
+    # Where a short one of them was not heard either, which of them was is a guess.
+    beats = min(float(score.notes[index].duration_beats) for index in like if index not in heard)
+    run = [index for index in like if index in heard]
     if not run:
         return False
     # Across the missing one itself they follow one another so fast because it is missing.
