@@ -92,8 +92,8 @@ def plain(value: Any) -> Any:
     if isinstance(value, (list, tuple)):
         return [plain(own) for own in value]
     if isinstance(value, float):
-        # What another processor adds up otherwise is the same.
-        return round(value, 6)
+        # What another processor adds up otherwise, or this one elsewhere in its memory, is the same.
+        return round(value, 4)
     return value if value is None or isinstance(value, (str, int, bool)) else str(value)
 
 

@@ -130,6 +130,16 @@ def test_going_back_is_heard_in_short_strokes_too() -> None:
     assert not performance.strays
 
 
+@pytest.mark.parametrize(("tempo_bpm", "timing_ms"), [(65.0, 18.0), (89.0, 10.0)])
+def test_who_stops_within_a_run_and_goes_back_to_its_beginning_is_heard_to(tempo_bpm: float, timing_ms: float) -> None:
+    """Two strokes on one pitch, a second of silence, and both again: long notes would explain nearly as much."""
+    score = build(Recipe("D", "sixteenths-eighths", tempo_bpm=tempo_bpm), "violin")
+    sound, _ = take(score, Habits(restarts={61: 60}, uneven=0.6, scatter_cents=7, timing_ms=timing_ms))
+    performance = heard(sound, score)
+    assert performance.chosen.restarts == ((62, 60),)
+    assert performance.strays == ()
+
+
 def test_several_goes_and_another_tempo() -> None:
     score = build(Recipe("D", tempo_bpm=110), "violin")
     sound, _ = take(score, Habits(passes=3, tempo=0.75))

@@ -400,6 +400,15 @@ def test_what_rings_on_is_no_stroke_and_the_next_is_not_called_early(
     assert heard[8][3] is (ninth[0] == "unclear")
 
 
+@pytest.mark.parametrize(("without", "last"), [((11,), ("missed", None)), ((8, 9, 11), ("unclear", "joined"))])
+def test_where_a_short_one_of_a_run_was_lost_which_one_was_is_a_guess(
+    without: tuple[int, ...], last: tuple[str, str | None]
+) -> None:
+    """Four sixteenths and two eighths on each note: sixteenths melt together at this pace, eighths do not."""
+    fast = build(Recipe("D", "sixteenths-eighths", tempo_bpm=91), "violin")
+    assert heard_by(score=fast, without=without)[11][:2] == last
+
+
 def test_of_two_places_for_a_plain_stroke_neither_is_told() -> None:
     heard = heard_by(guessed=frozenset({7}), at={7: (6.8, 0.5), 8: (7.5, 0.5)})
     assert heard[8] == ("played", None, heard[8][2], False)
