@@ -210,6 +210,12 @@ def test_what_the_sound_itself_says_goes_first() -> None:
     assert refusal(report(0 * sound)) == "silence"
 
 
+@pytest.mark.parametrize(("level_db", "code"), [(-65, "silence"), (-55, "silence"), (-25, "too_noisy")])
+def test_noise_with_nothing_in_it_is_no_player_far_away(level_db: float, code: str) -> None:
+    noise = np.random.default_rng(3).standard_normal(6 * RATE) * 10 ** (level_db / 20)
+    assert refusal(report(noise.astype(np.float32))) == code
+
+
 def test_notes_that_only_a_loudspeaker_plays_are_not_heard_as_the_pupils() -> None:
     """A demonstration plays along, 15 dB under the pupil, who leaves two notes out."""
     along = played(SCALE, Habits(), seed=9)

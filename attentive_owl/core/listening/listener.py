@@ -186,13 +186,11 @@ def _hear(sound: Features, score: Score, written: NDArray[np.int64], trace: Trac
     quiet = quiet_probability(sound.level, sound.recording.gate)
     sounding = quiet < 0.5
     if not has_pitch(sound.candidates, sounding):
-        if sounding.mean() <= 0.5:
-            return _refuse(RefusalCode.SILENCE, sound.recording.gate, sound.recording.duration_s)
-        return _refuse(
-            RefusalCode.TOO_FAR if "quiet" in sound.recording.gate.problems else RefusalCode.TOO_NOISY,
-            sound.recording.gate,
-            sound.recording.duration_s,
-        )
+        gate = sound.recording.gate
+        code = RefusalCode.TOO_FAR if "quiet" in gate.problems else RefusalCode.TOO_NOISY
+        if sounding.mean() <= 0.5 or (code is RefusalCode.TOO_FAR and gate.snr_db < _LEAST_FAINT_DB):
+            code = RefusalCode.SILENCE
+        return _refuse(code, gate, sound.recording.duration_s)
     tuning = tuning_fraction(sound.candidates, sounding, written, np.array(score.signs()))
     low = min(int(written.min()) - 13, score.instrument.lowest.midi - 1)
     high = highest_heard(written)
