@@ -27,6 +27,7 @@ from attentive_owl.core.listening.notes.absorbing import absorb_held, absorb_oct
 from attentive_owl.core.listening.notes.intruders import free_intruders
 from attentive_owl.core.listening.notes.pitch import Refined, bowed_until, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
+from attentive_owl.core.listening.notes.strays import strays_of
 
 SCORE = build(Recipe("D", tempo_bpm=60), "violin")
 """A second a note: 62 64 66 67 69 71 73 74 74 73 ..."""
@@ -407,6 +408,19 @@ def test_where_a_short_one_of_a_run_was_lost_which_one_was_is_a_guess(
     """Four sixteenths and two eighths on each note: sixteenths melt together at this pace, eighths do not."""
     fast = build(Recipe("D", "sixteenths-eighths", tempo_bpm=91), "violin")
     assert heard_by(score=fast, without=without)[11][:2] == last
+
+
+@pytest.mark.parametrize(
+    ("under", "start", "told"),
+    [(53.4, 3, [(1.0, 62.0)]), (53.4, 4, [(1.2, 62.0)]), (53.6, 3, [(1.0, 53.6), (1.2, 62.0)])],
+    ids=["goes on", "apart", "on the string"],
+)
+def test_what_seems_to_lie_under_the_lowest_string_begins_a_stray_or_is_none(
+    under: float, start: int, told: list[tuple[float, float]]
+) -> None:
+    low = Refined(Segment("stray", 4, 2, 3, round(under), 5.0), 1.0, 1.2, under, 2.0, 0.9)
+    other = Refined(Segment("stray", 4, start, 5, 62, 5.0), 1.2, 1.4, 62.0, 2.0, 0.9)
+    assert [(own.onset_s, own.heard_midi) for own in strays_of([low, other], 55.0, None)] == told
 
 
 def test_of_two_places_for_a_plain_stroke_neither_is_told() -> None:

@@ -51,6 +51,7 @@ from attentive_owl.core.listening.notes.intruders import free_intruders
 from attentive_owl.core.listening.notes.onsets import Span, find_onsets
 from attentive_owl.core.listening.notes.pitch import Refined, refine
 from attentive_owl.core.listening.notes.statuses import Around, passes_of
+from attentive_owl.core.listening.notes.strays import strays_of
 from attentive_owl.core.listening.performance import (
     Doubt,
     NoteStatus,
@@ -58,7 +59,6 @@ from attentive_owl.core.listening.performance import (
     Performance,
     Refusal,
     RefusalCode,
-    StrayNote,
 )
 
 EAR = "ear-24"
@@ -67,10 +67,6 @@ EAR = "ear-24"
 
 _LEAST_FAINT_DB = 4.0
 """Where the loudest stands less over the floor there is nothing in it."""
-_CLICK_LASTS_S = 0.08
-"""A stray so short on the beat of a click is the click."""
-_UNDER_SEMITONES = 1.5
-"""What sounds so far under the lowest string no pupil played on it: a chair, a step, two strings that beat."""
 
 
 @dataclass(frozen=True)
@@ -268,14 +264,7 @@ def _explained(
         guessed_strokes(path, signs, score),
     )
     passes = passes_of(path, refined, score, around)
-    strays = tuple(
-        StrayNote(r.onset_s, r.offset_s, r.midi, r.segment.index)
-        for r in refined.values()
-        if r.segment.kind == "stray"
-        and r.midi is not None
-        and r.midi > score.instrument.lowest.midi + tuning - _UNDER_SEMITONES
-        and not (click and r.offset_s - r.onset_s < _CLICK_LASTS_S and click.is_near(r.onset_s))
-    )
+    strays = strays_of(refined.values(), score.instrument.lowest.midi + tuning, click)
     like = likeness(path, refined, heard.quiet, boundaries, score, shift)
     trace.likenesses.append(like)
     other = another_pattern(path, signs, places, score, runs_of(score)) if strokes_told else None
