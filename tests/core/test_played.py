@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from attentive_owl.core.exercises import Bowing, Recipe, Score, build, moves, turns_of
+from attentive_owl.core.exercises import Bowing, Recipe, Score, build, lay_out, moves, turns_of
 from attentive_owl.core.judging import Expectations, GoodGoRule, Overruling, Report, judge, overruled
 from attentive_owl.core.listening.performance import HeardNote, HeardPass, NoteStatus, Performance, StrayNote
 
@@ -213,6 +213,17 @@ def _without_signs(
 @pytest.mark.parametrize("hand_cents", [-38.0, 48.0])
 def test_a_natural_of_a_hand_that_stands_off_is_a_natural(hand_cents: float) -> None:
     assert kinds(_without_signs(SCALE, hand_cents)) == ["key_signature", "hand"]
+
+
+def test_open_strings_tell_nothing_of_where_the_hand_stands() -> None:
+    """D A F# D A E D A F# D A G D A E: most of what has no sign is open."""
+    picked = [SCALE.notes[index] for index in (0, 4, 2, 0, 4, 1, 0, 4, 2, 0, 4, 3, 0, 4, 1)]
+    line = lay_out(
+        [(note.pitch, note.duration_beats, None) for note in picked],
+        title="", instrument_key="violin", key=SCALE.key, meter=SCALE.meter, tempo_bpm=60,
+        placements=[note.placement for note in picked if note.placement],
+    )  # fmt: skip
+    assert "key_signature" in kinds(_without_signs(line, 48.0))
 
 
 @pytest.mark.parametrize(("cents", "forgotten"), [(-30.0, True), (-20.0, False)])

@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections import defaultdict
 
 import numpy as np
+from numpy.typing import NDArray
 
 from attentive_owl.core.judging.cause import Cause
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.findings.finding import Evidence, Finding, Layer
 from attentive_owl.core.judging.speech import Speaker, Words, capital, counted, finger
 from attentive_owl.core.listening.performance import NoteStatus
+
+Array = NDArray[np.float64]
 
 _AS_NATURAL_CENTS = 45.0
 """So near the natural the notes of a letter are naturals, by their median."""
@@ -36,20 +39,22 @@ def _by_letter(evidence: Evidence) -> dict[str, list[Deviation]]:
     return groups
 
 
-def _lean(evidence: Evidence, near: Deviation) -> float:
-    """Cents by which the notes around one lean that have no sign, open strings left out: with a hand that stands low a natural does too."""
+def _leans(evidence: Evidence, group: list[Deviation]) -> Array:
+    """Cents by which the notes around each of a group lean that have no sign, open strings left out: with a hand that stands low a natural does
+    too. Shape (group,)."""
     plain = [
-        d
+        (d.note.index, d.tuned_cents)
         for d in evidence.notes
         if d.heard.status == NoteStatus.PLAYED
         and d.tuned_cents is not None
         and d.finger
         and not evidence.score.key.alter(d.note.pitch.step)
     ]
-    plain.sort(key=lambda d: abs(d.note.index - near.note.index))
     if len(plain) < _LEAST_NEIGHBOURS:
-        return 0.0
-    return float(np.median([d.tuned_cents or 0.0 for d in plain[:_NEIGHBOURS]]))
+        return np.zeros(len(group))
+    index, cents = np.array(plain).T
+    nearest = [np.argsort(abs(index - d.note.index), kind="stable")[:_NEIGHBOURS] for d in group]
+    return np.array([np.median(cents[near]) for near in nearest])
 
 
 def _as_natural(evidence: Evidence, step: str, group: list[Deviation]) -> bool:
@@ -61,7 +66,7 @@ def _as_natural(evidence: Evidence, step: str, group: list[Deviation]) -> bool:
         or any(d.note.pitch.alter != alter or d.tuned_cents is None for d in group)
     ):
         return False
-    towards = np.array([-alter * ((d.tuned_cents or 0.0) - _lean(evidence, d)) for d in group])
+    towards = -alter * (np.array([d.tuned_cents for d in group], dtype=np.float64) - _leans(evidence, group))
     wrong = np.mean([d.heard.status == NoteStatus.WRONG_PITCH for d in group])
     return bool(
         wrong >= _LEAST_SHARE
