@@ -264,6 +264,7 @@ def performance(score: Score, habits: Habits, seed: int) -> Performance:
 
 @cache
 def case(name: str, seed: int) -> tuple[Score, Habits] | None:
+    """What is played with a habit, or with two of them ("hand + stop"); None where the seed's score can not show it."""
     rng = np.random.default_rng([seed, sum(map(ord, name))])
     recipe = Recipe(
         str(rng.choice(TONICS)),
@@ -278,13 +279,14 @@ def case(name: str, seed: int) -> tuple[Score, Habits] | None:
     except UnplayableError:
         score = build(replace(recipe, octaves=1), key)
     known = HABITS | SOUND_ALONE
-    parts = [known[part](rng, score) for part in name.split(" + ")]
-    if any(part is None for part in parts):
-        return None
-    own: dict[str, object] = {"scatter_cents": 5.0, "timing_ms": 10.0}
-    for part in parts:
-        own |= part or {}
-    return score, Habits(**own)  # type: ignore[arg-type]
+    own: dict[str, object] = {}
+    for part in name.split(" + "):
+        settings = known[part](rng, score)
+        # Two habits that need the same setting can not be had at once.
+        if settings is None or own.keys() & settings:
+            return None
+        own |= settings
+    return score, Habits(**{"scatter_cents": 5.0, "timing_ms": 10.0} | own)  # type: ignore[arg-type]
 
 
 def named(name: str, seed: int) -> set[str] | None:
