@@ -84,6 +84,7 @@ def main() -> None:
 another, once each, by the simulated pupil with ordinary life added. A row is the pairs with that habit; a cell is the share of them in which
 both were named and nothing else, one of them, or none; then the share in which something else was named, which may follow from
 the two (a hand that stands low and half steps that are wide leave some fingers too low), and in which the take was refused.
+Of a line that was played on another string or in another octave that is said first, and nothing is said of the fingers: one of the two is the aim there.
 
 {chr(10).join(lines)}
 
