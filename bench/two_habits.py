@@ -19,12 +19,13 @@ from bench.judging import HABITS, LIVES, SOUND_ALONE, Outcome, case, heard_and_n
 
 _MOST_SEEDS = 25
 """Looked through for a score that can show both; two that contradict one another find none."""
+_NAMES = [name for name in HABITS | SOUND_ALONE if name != "none"]
 SAID = ("both", "one of them", "nothing", "something else named", "refused")
 
 
 def pairs() -> list[str]:
     """Of all habits, by the names that `bench.judging.case` takes."""
-    return [f"{one} + {two}" for one, two in combinations([name for name in HABITS | SOUND_ALONE if name != "none"], 2)]
+    return [f"{one} + {two}" for one, two in combinations(_NAMES, 2)]
 
 
 def said_of(name: str, outcome: Outcome) -> str:
@@ -39,9 +40,11 @@ def said_of(name: str, outcome: Outcome) -> str:
 
 
 def _heard(name: str, first: int) -> tuple[int, Outcome] | None:
-    seed = next((seed for seed in range(first, first + _MOST_SEEDS) if case(name, seed)), None)
-    outcome = heard_and_named(name, seed, "simulated", LIVES[1]) if seed is not None else None
-    return (seed, outcome) if seed is not None and outcome else None
+    """The seed that was played, and what was said; None where no score can show both."""
+    for seed in range(first, first + _MOST_SEEDS):
+        if case(name, seed) and (outcome := heard_and_named(name, seed, "simulated", LIVES[1])):
+            return seed, outcome
+    return None
 
 
 def _row(title: str, said: Iterable[str]) -> str:
@@ -56,9 +59,8 @@ def table(first: int) -> tuple[list[str], list[str]]:
         heard = dict(zip(names, pool.map(partial(_heard, first=first), names, chunksize=2), strict=True))
     said = {name: said_of(name, found[1]) for name, found in heard.items() if found}
     lines = [f"| habit | pairs | {' | '.join(SAID)} |", "|---" * (2 + len(SAID)) + "|"]
-    for habit in HABITS | SOUND_ALONE:
-        if habit != "none":
-            lines.append(_row(habit, (kind for name, kind in said.items() if habit in wanted_of(name))))
+    for habit in _NAMES:
+        lines.append(_row(habit, (kind for name, kind in said.items() if habit in wanted_of(name))))
     lines.append(_row("**all**", said.values()))
     untrue = [
         f"{name}, {found[0]}: {found[1][0]}, {', '.join(sorted(found[1][1])) or 'nothing'}"
@@ -76,7 +78,7 @@ def main() -> None:
     lines, untrue = table(chosen.first)
     print(*lines, *untrue, sep="\n")
     if chosen.write:
-        listed = "\n".join(f"- {line}" for line in untrue)
+        rows, listed = "\n".join(lines), "\n".join(f"- {line}" for line in untrue)
         write_part(
             chosen.write,
             "Does it name two causes at once?",
@@ -84,9 +86,9 @@ def main() -> None:
 another, once each, by the simulated pupil with ordinary life added. A row is the pairs with that habit; a cell is the share of them in which
 both were named and nothing else, one of them, or none; then the share in which something else was named, which may follow from
 the two (a hand that stands low and half steps that are wide leave some fingers too low), and in which the take was refused.
-Of a line that was played on another string or in another octave that is said first, and nothing is said of the fingers: one of the two is the aim there.
+Of a line that was played on another string or in another octave that is said and nothing else: one of the two is the aim there.
 
-{chr(10).join(lines)}
+{rows}
 
 Of which more was named, or that were refused:
 

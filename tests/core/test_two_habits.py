@@ -2,7 +2,7 @@
 
 import pytest
 
-from bench.judging import HABITS, case
+from bench.judging import HABITS, Outcome, case
 from bench.two_habits import pairs, said_of
 
 
@@ -17,11 +17,11 @@ from bench.two_habits import pairs, said_of
         (("another_rhythm", {"hand", "stop"}), "refused"),
     ],
 )
-def test_what_is_untrue_counts_before_what_is_missing(outcome, expected):
+def test_what_is_untrue_counts_before_what_is_missing(outcome: Outcome, expected: str) -> None:
     assert said_of("hand + stop", outcome) == expected
 
 
-def test_every_habit_is_paired_with_each_other_one_once():
+def test_every_habit_is_paired_with_each_other_one_once() -> None:
     names = pairs()
     assert "none" in HABITS
     assert not any("none" in name.split(" + ") for name in names)
@@ -32,6 +32,6 @@ def test_every_habit_is_paired_with_each_other_one_once():
     )
 
 
-def test_two_habits_that_need_the_same_setting_are_not_played_at_once():
+def test_two_habits_that_need_the_same_setting_are_not_played_at_once() -> None:
     assert all(case("wrong_string + octave_off", seed) is None for seed in range(25))
     assert any(case("wrong_string + hand", seed) for seed in range(25))
