@@ -286,6 +286,8 @@ def case(name: str, seed: int) -> tuple[Score, Habits] | None:
         if settings is None or own.keys() & settings:
             return None
         own |= settings
+    if int(own.get("first", 0)) > int(own.get("last", len(score.notes))):  # type: ignore[call-overload]
+        return None
     return score, Habits(**{"scatter_cents": 5.0, "timing_ms": 10.0} | own)  # type: ignore[arg-type]
 
 
@@ -337,7 +339,12 @@ def heard_and_named(name: str, seed: int, source: str, life: str) -> Outcome | N
 
 
 def wanted_of(name: str) -> set[str]:
-    return set(name.split(" + ")) - {"none"}
+    """Kinds of cause that are to be named for some habits, and no other."""
+    parts = set(name.split(" + ")) - {"none"}
+    if parts == {"one_way", "joined_late"}:
+        # Of the way up a part alone was played: that it ended before the end is said.
+        return {"ended_early", "joined_late"}
+    return parts
 
 
 _CLEAN_TIMES = 10

@@ -24,7 +24,7 @@ from attentive_owl.core.judging.tuning import Tuning, find_tuning
 from attentive_owl.core.listening import EAR
 from attentive_owl.core.listening.performance import HeardPass, NoteStatus, Performance, Refusal, RefusalCode
 
-JUDGE = "judge-13"
+JUDGE = "judge-14"
 """Goes up with every change that can change what is judged or said."""
 ENGINE = f"{EAR} {JUDGE}"
 """Ear and judge together: reports belong to one engine."""

@@ -7,10 +7,12 @@ taken off, so that a finger is not blamed for what the whole hand does, nor the 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence, Set
+from collections.abc import Callable, Sequence, Set
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from functools import partial
+from itertools import combinations
 from math import inf
+from statistics import median
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +20,7 @@ from numpy.typing import NDArray
 from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause, millimetres, robust_deviation
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.findings.finding import Evidence, Finding
+from attentive_owl.core.judging.findings.leaning import HALF_WAY_CENTS, from_the_hand, landings, stopped_notes
 from attentive_owl.core.listening.performance import NoteStatus
 
 Array = NDArray[np.float64]
@@ -33,6 +36,8 @@ _OTHERS_SHARE = 0.4
 """Of the habit: where the notes without it are off by more, it is theirs too."""
 _LEAST_OF_A_PLACE = 2
 """Landings of a finger on one note: a scale comes by its notes twice."""
+_ROUNDS = 4
+"""In which two habits come to rest, each in what the other leaves over."""
 _COST_OF_A_CAUSE = 1.0
 """In tolerances: what a cause has to explain beside itself."""
 _LEAST_FOR_SCATTER, _LEAST_FOR_ONE_FINGER = 8, 4
@@ -50,6 +55,50 @@ _LEAST_FOR_SINKING, _LEAST_SINKING_CENTS, _LEAST_TAU = 8, 18.0, 0.5
 
 
 @dataclass(frozen=True)
+class _Hand:
+    """Stopped notes of a pass, and what is asked of a habit that would explain them."""
+
+    stopped: tuple[Deviation, ...]
+    heard: Array
+    """Cents, with the tuning taken off. Shape (stopped,)."""
+    onset_s: Array
+    fingers: NDArray[np.int64]
+    tolerance: float
+    sure: float
+    """Standard errors by which a habit has to stand out."""
+
+    def left_by(self, found: Sequence[_Candidate]) -> Array:
+        """Cents that these habits leave over."""
+        return self.heard - np.sum([own.explained for own in found], axis=0) if found else self.heard
+
+    def gain(self, found: Sequence[_Candidate]) -> float:
+        """Cents that these habits explain, less what each has to explain beside itself."""
+        over = np.sum(np.abs(self.heard)) - np.sum(np.abs(self.left_by(found)))
+        return float(over) - self.tolerance * sum(own.cost for own in found)
+
+
+@dataclass(frozen=True)
+class _Group:
+    """Notes that would carry a habit of the hand."""
+
+    kind: str
+    finger: int | None
+    notes: tuple[Deviation, ...]
+    member: NDArray[np.bool_]
+    """Which of the stopped notes they are."""
+    of_some_notes: bool
+
+    @property
+    def alone(self) -> bool:
+        """Whether it is one place of one finger."""
+        return self.of_some_notes and self.finger is not None
+
+    def lean(self, left: Array) -> Array:
+        # Of a few values a plain median is quicker than one of arrays.
+        return np.where(self.member, median(left[self.member].tolist()), 0.0)
+
+
+@dataclass(frozen=True)
 class _Candidate:
     """A habit of the hand that would explain something of what was heard."""
 
@@ -59,121 +108,144 @@ class _Candidate:
     explained: Array
     """What it takes off each of the stopped notes, in their order."""
     cents: float
-    gain: float
+    cost: float
+    """In tolerances: what it has to explain beside itself."""
+
+
+@dataclass(frozen=True)
+class _Habit:
+    """One that concerns more than a place of one finger, in what others leave over: cents of shape (stopped,)."""
+
+    member: NDArray[np.bool_]
+    """The notes that it concerns."""
+    lean: Callable[[Array], Array]
+    """What it takes off each note, whether or not it is one."""
+    asked: Callable[[Array], _Candidate | None]
+    """The habit, if it is one."""
 
 
 def fit_hand(evidence: Evidence, findings: Sequence[Finding], elsewhere: Set[int]) -> list[Cause]:
-    """Causes of the hand that explain the stopped notes together, what explains most first; each is looked for in what those before it leave
-    over, in cents, with the tuning taken off. elsewhere: indices of notes that are explained by the place that the finger goes to."""
-    stopped = tuple(
-        d
-        for d in evidence.notes
-        if d.heard.status == NoteStatus.PLAYED
-        and d.note.index not in elsewhere
-        and d.tuned_cents is not None
-        and d.note.placement
-        and d.finger
-    )
+    """Causes of the hand that explain the stopped notes together, in cents, with the tuning taken off. elsewhere: indices of notes that are
+    explained by the place that the finger goes to."""
+    wrong = stopped_notes(evidence, NoteStatus.WRONG_PITCH)
+    # What is another note by itself may be a finger's own for a hand that stands off.
+    own = [d for d, away in zip(wrong, from_the_hand(evidence, wrong), strict=True) if abs(away) < HALF_WAY_CENTS]
+    found = [d for d in [*stopped_notes(evidence), *own] if d.note.index not in elsewhere]
+    stopped = tuple(sorted(found, key=lambda d: d.note.index))
     if not stopped:
         return []
-    left = np.array([float(d.tuned_cents or 0.0) for d in stopped])
+    heard = np.array([float(d.tuned_cents or 0.0) for d in stopped])
     tolerance = float(np.median([d.pitch_tolerance_cents for d in stopped]))
     # A hand that lands loosely does so in short notes as well, which have more room.
     least = _least_scatter(min(tolerance, evidence.expectations.level.pitch_cents))
-    apart = _within_places(stopped, left)
+    apart = _within_places(stopped, heard)
     sure = _SURE_OF_A_LOOSE_HAND if least < apart < inf else _SURE
+    onset_s = np.array([d.heard.onset_s or 0.0 for d in stopped])
+    hand = _Hand(stopped, heard, onset_s, np.array([d.finger for d in stopped], dtype=np.int64), tolerance, sure)
     groups = [
-        (finding, carrier.finger, carrier.notes)
-        for finding in findings
-        if finding.carriers is not None
-        for carrier in finding.carriers(stopped, evidence.score)
+        group
+        for group in _groups(hand, findings, evidence)
         # By chance some place of a hand that lands loosely stands out.
-        if not (apart > least and _is_of_one_place(finding, carrier.finger))
+        if not (apart > least and group.alone)
     ]
-    causes = []
-    heard = left
-    for _ in range(_MOST_HAND_CAUSES):
-        candidates = [_steady(*group, stopped, left, heard, tolerance, sure) for group in groups]
-        candidates.append(_sinking(stopped, left, tolerance))
-        best = max((own for own in candidates if own is not None), key=lambda own: own.gain, default=None)
-        if best is None:
+    habits = _explain(hand, groups)
+    return [_cause(own, evidence) for own in habits] + _scatter(stopped, hand.left_by(habits), least)
+
+
+def _groups(hand: _Hand, findings: Sequence[Finding], evidence: Evidence) -> list[_Group]:
+    found = []
+    for finding in findings:
+        for carrier in finding.carriers(hand.stopped, evidence.score) if finding.carriers else ():
+            inside = {d.note.index for d in carrier.notes}
+            member = np.array([d.note.index in inside for d in hand.stopped])
+            found.append(_Group(finding.kind, carrier.finger, carrier.notes, member, finding.of_some_notes))
+    return found
+
+
+def _explain(hand: _Hand, groups: Sequence[_Group]) -> list[_Candidate]:
+    """The habits that explain most together: one after the other, what explains most first; or two of them fitted at once, and what comes
+    after those, where that says more. Of a finger that stands low and notes that ring each is in the way of the other."""
+    in_turn = _in_turn(hand, groups, [])
+    habits = [
+        _Habit(group.member, group.lean, partial(_steady, group, hand))
+        for group in groups
+        if not group.alone and group.notes
+    ]
+    habits.append(_Habit(np.ones(len(hand.heard), bool), partial(_fall, hand), partial(_sinking, hand)))
+    pairs = [both for one, two in combinations(habits, 2) if (both := _at_once(hand, one, two))]
+    if not pairs:
+        return in_turn
+    together = _in_turn(hand, groups, max(pairs, key=hand.gain))
+    return together if hand.gain(together) > hand.gain(in_turn) else in_turn
+
+
+def _in_turn(hand: _Hand, groups: Sequence[_Group], found: list[_Candidate]) -> list[_Candidate]:
+    """These habits, and then whatever explains most of what is left over, as long as something does."""
+    while len(found) < _MOST_HAND_CAUSES:
+        known = {(own.kind, own.finger) for own in found}
+        left = hand.left_by(found)
+        candidates = [_steady(group, hand, left) for group in groups if (group.kind, group.finger) not in known]
+        candidates.append(_sinking(hand, left))
+        longer = [[*found, own] for own in candidates if own is not None]
+        best = max(longer, key=hand.gain, default=found)
+        if hand.gain(best) <= hand.gain(found):
             break
-        causes.append(_cause(best, evidence))
-        left = left - best.explained
-        groups = [group for group in groups if (group[0].kind, group[1]) != (best.kind, best.finger)]
-    return causes + _scatter(stopped, left, least)
+        found = best
+    return found
 
 
-def _is_of_one_place(finding: Finding, finger: int | None) -> bool:
-    return finger is not None and finding.of_some_notes
+def _at_once(hand: _Hand, one: _Habit, two: _Habit) -> list[_Candidate] | None:
+    """Two habits, each in what the other leaves over; None where they do not come to rest as two."""
+    if not np.any(one.member & two.member):
+        # Neither is in the other's way.
+        return None
+    of_two = np.zeros(len(hand.heard))
+    for _ in range(_ROUNDS):
+        of_one = one.lean(hand.heard - of_two)
+        of_two = two.lean(hand.heard - of_one)
+    first = one.asked(hand.heard - of_two)
+    second = two.asked(hand.heard - of_one) if first else None
+    return [first, second] if first and second else None
 
 
-def _steady(
-    finding: Finding,
-    finger: int | None,
-    own: tuple[Deviation, ...],
-    stopped: tuple[Deviation, ...],
-    left: Array,
-    heard: Array,
-    tolerance: float,
-    sure: float,
-) -> _Candidate | None:
+def _steady(group: _Group, hand: _Hand, left: Array) -> _Candidate | None:
     """A group that stands together, if it is one that carries a cause: enough notes, far enough out, agreeing, so many standard errors out of
     the scatter of the hand, and not shared by the notes outside it."""
-    inside = {d.note.index for d in own}
-    member = np.array([d.note.index in inside for d in stopped])
-    alone = _is_of_one_place(finding, finger)
-    if len(own) < (_LEAST_OF_A_PLACE if alone else LEAST_NOTES):
+    member, alone, fingers = group.member, group.alone, hand.fingers
+    if len(group.notes) < (_LEAST_OF_A_PLACE if alone else LEAST_NOTES):
         return None
     values = left[member]
     cents = float(np.median(values))
-    fingers = np.array([d.finger for d in stopped])
-    middles = {f: float(np.median(left[fingers == f])) for f in set(fingers.tolist())}
+    middles = {f: median(left[fingers == f].tolist()) for f in set(fingers.tolist())}
     loose = robust_deviation([value - middles[f] for value, f in zip(left.tolist(), fingers.tolist(), strict=True)])
     # A few notes can stand together by chance where the whole hand lands loosely.
-    beside = robust_deviation(left[~member].tolist()) if finding.of_some_notes else 0.0
-    spread = max(robust_deviation(list(values - cents)), loose if finger is not None else 0.0, beside)
+    beside = robust_deviation(left[~member].tolist()) if group.of_some_notes else 0.0
+    spread = max(robust_deviation(list(values - cents)), loose if group.finger is not None else 0.0, beside)
     # Strokes on one note that follow one another are one landing of the finger.
-    times = _landings(own) if alone else len(values)
+    times = landings(group.notes) if alone else len(values)
     unsure = 1.25 * spread / times**0.5
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
     # Two notes that are in tune each are no habit.
-    heard_from = float(np.median([d.pitch_tolerance_cents for d in own])) if alone else _SHARE_OF_TOLERANCE * tolerance
-    if alone and float(np.median(heard[member])) * np.sign(cents) <= heard_from:
+    room = float(np.median([d.pitch_tolerance_cents for d in group.notes]))
+    heard_from = room if alone else _SHARE_OF_TOLERANCE * hand.tolerance
+    if alone and float(np.median(hand.heard[member])) * np.sign(cents) <= heard_from:
         # What is right where the rest of a finger is low is not high.
         return None
-    if abs(cents) <= heard_from or abs(cents) < sure * unsure or agree < LEAST_AGREE:
+    if abs(cents) <= heard_from or abs(cents) < hand.sure * unsure or agree < LEAST_AGREE:
         return None
-    if finding.kind == "hand" and not _every_finger(fingers, left, cents):
+    if group.kind == "hand" and not _every_finger(fingers, left, cents):
         return None
-    if alone and (times < _LEAST_OF_A_PLACE or not _stands_right(heard[~member & (fingers == finger)], cents)):
+    if alone and (
+        times < _LEAST_OF_A_PLACE or not _stands_right(hand.heard[~member & (fingers == group.finger)], cents)
+    ):
         return None
-    if finding.of_some_notes and (np.sum(~member) < LEAST_NOTES or not _stands_right(left[~member], cents)):
+    if group.of_some_notes and (np.sum(~member) < LEAST_NOTES or not _stands_right(left[~member], cents)):
         return None
-    explained = np.where(member, cents, 0.0)
-    return _weighed(finding.kind, finger, own, explained, cents, left, tolerance, _COST_OF_A_CAUSE)
+    return _Candidate(group.kind, group.finger, group.notes, np.where(member, cents, 0.0), cents, _COST_OF_A_CAUSE)
 
 
 def _stands_right(others: Array, cents: float) -> bool:
     return len(others) > 0 and abs(float(np.median(others))) <= _OTHERS_SHARE * abs(cents)
-
-
-def _landings(own: Sequence[Deviation]) -> int:
-    return 1 + sum(two.note.index - one.note.index > 1 for one, two in pairwise(own))
-
-
-def _weighed(
-    kind: str,
-    finger: int | None,
-    own: tuple[Deviation, ...],
-    explained: Array,
-    cents: float,
-    left: Array,
-    tolerance: float,
-    cost: float,
-) -> _Candidate | None:
-    gain = float(np.sum(np.abs(left) - np.abs(left - explained))) - cost * tolerance
-    return _Candidate(kind, finger, own, explained, cents, gain) if gain > 0 else None
 
 
 def _every_finger(fingers: NDArray[np.int64], left: Array, cents: float) -> bool:
@@ -181,21 +253,24 @@ def _every_finger(fingers: NDArray[np.int64], left: Array, cents: float) -> bool
     return all(median * np.sign(cents) > 0.4 * abs(cents) for median in medians)
 
 
-def _sinking(stopped: tuple[Deviation, ...], left: Array, tolerance: float) -> _Candidate | None:
-    """A line that goes down evenly all along: slope by the median over all pairs (Theil and Sen), order by the share of pairs
-    that fall (Kendall's tau)."""
-    if len(stopped) < _LEAST_FOR_SINKING:
-        return None
-    time = np.array([d.heard.onset_s or 0.0 for d in stopped])
+def _fall(hand: _Hand, left: Array) -> Array:
+    """An even change from start to end: its slope is the median over all pairs (Theil and Sen)."""
+    time = hand.onset_s
     one, two = np.triu_indices(len(time), 1)
-    rises = (left[two] - left[one]) / np.maximum(time[two] - time[one], 1e-3)
-    slope, tau = float(np.median(rises)), float(np.sign(rises).mean())
-    start = float(np.median(left - slope * time))
-    fall = -slope * float(time[-1] - time[0])
-    if fall < max(_LEAST_SINKING_CENTS, _SHARE_OF_TOLERANCE * tolerance) or tau > -_LEAST_TAU:
+    slope = float(np.median((left[two] - left[one]) / np.maximum(time[two] - time[one], 1e-3))) if len(one) else 0.0
+    return np.asarray(np.median(left - slope * time) + slope * time, dtype=np.float64)
+
+
+def _sinking(hand: _Hand, left: Array) -> _Candidate | None:
+    """A line that goes down evenly all along: its order is told by the share of pairs that fall (Kendall's tau)."""
+    if len(left) < _LEAST_FOR_SINKING:
         return None
-    explained = np.asarray(start + slope * time, dtype=np.float64)
-    return _weighed("sinking", None, stopped, explained, -fall, left, tolerance, 2 * _COST_OF_A_CAUSE)
+    one, two = np.triu_indices(len(left), 1)
+    tau, explained = float(np.sign(left[two] - left[one]).mean()), _fall(hand, left)
+    fall = float(explained[0] - explained[-1])
+    if fall < max(_LEAST_SINKING_CENTS, _SHARE_OF_TOLERANCE * hand.tolerance) or tau > -_LEAST_TAU:
+        return None
+    return _Candidate("sinking", None, hand.stopped, explained, -fall, 2 * _COST_OF_A_CAUSE)
 
 
 def _cause(found: _Candidate, evidence: Evidence) -> Cause:
