@@ -42,6 +42,11 @@ def test_each_of_two_is_named_and_nothing_else(name: str, seed: int) -> None:
     assert named(name, seed) == set(name.split(" + "))
 
 
+def test_fingers_that_stand_alike_are_the_hand() -> None:
+    """A hand that is high but for one note of the first finger: not the second finger, and the fourth, and the other notes of the first."""
+    assert "hand" in (named("hand + one_place", 9102) or ())
+
+
 def test_a_finger_that_is_low_in_a_low_hand_is_not_in_its_other_place() -> None:
     """75 cents low against the strings is 35 from where the hand stands: half a step is neither."""
     report = heard(scale(), hand_cents=-40.0, finger_cents={2: -35.0}, scatter_cents=3)
