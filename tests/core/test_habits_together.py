@@ -77,3 +77,21 @@ def test_two_notes_far_out_of_a_loose_hand_are_no_other_place(scatter_cents: flo
     score = scale(octaves=1)
     report = heard(score, seed=5, scatter_cents=scatter_cents, note_cents={67: 80.0})
     assert ("place" in {cause.kind for cause in report.causes}) is told
+
+
+@pytest.mark.parametrize(
+    ("name", "seed"),
+    [("crossing_late", 9510), ("one_place + crossing_late", 9206), ("bow_late", 9507), ("octave + bow_late", 9124)],
+)
+def test_waits_that_lie_together_are_neither_a_rushed_measure_nor_a_drift(name: str, seed: int) -> None:
+    """A measure in which no new string comes is shorter than those around it, and a line of which the second half alone has new bows gets slower: the
+    notes between the waits do neither."""
+    assert named(name, seed) == set(name.split(" + "))
+
+
+@pytest.mark.parametrize(("name", "seed"), [("drift + bow_late", 9000), ("rushed + crossing_late", 9000)])
+def test_with_waits_there_may_be_a_drift_or_a_rushed_measure_all_the_same(name: str, seed: int) -> None:
+    found = (named(name, own) for own in range(seed, seed + 100))
+    told = [own == set(name.split(" + ")) for own in found if own is not None][:10]
+    assert len(told) == 10
+    assert sum(told) >= 9

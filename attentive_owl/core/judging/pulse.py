@@ -35,6 +35,8 @@ _SURE_OF_DRIFT = 3.0
 _CLEAR_BEND = 1.5
 """How many times the bend has to move the notes further than whatever else does. The standard error takes the notes for independent of one
 another; where the ear lost its place for a while they are not."""
+_LEAST_OF_THE_DRIFT = 0.4
+"""Of the drift: so much of it the notes between all waits have to show (by hand)."""
 _CURVE_BEATS = 2.0
 """The tempo at a place is that of so much around it."""
 _MOST_UNCLEAR, _UNEVEN = 0.5, 0.12
@@ -261,6 +263,7 @@ def _fit(
             clear
             and len(places) <= _MOST_JUMPS * len(index)
             and abs(weights[-1]) > _SURE_OF_DRIFT * _error_of_last(bent, left)
+            and _drifts_between_waits(steps, off, rushed, drift)
         )
         if sure:
             local = np.maximum(weights[1] + 2 * weights[-1] * centred, 0.3 * beat_s)
@@ -273,6 +276,19 @@ def _fit(
     return _Fit(
         beat_s, float(drift), bool(sure), dict(zip(index.tolist(), expected.tolist(), strict=True)), jump_s, bent_beat_s
     )
+
+
+def _drifts_between_waits(steps: Sequence[Step], off: tuple[float, ...], rushed: tuple[int, ...], drift: float) -> bool:
+    """Whether the notes before which nothing has to be done get faster or slower, too: new strings, bows and places of the hand that are waited
+    for may all lie towards one end. By the middle of all pairs of them (Theil and Sen); True where they are too few."""
+    plain = [s for s in steps if s.before is None and s.unbroken and s.value not in off and s.measure not in rushed]
+    if len(plain) < _LEAST_NOTES_FOR_DRIFT or len(plain) == len(steps):
+        return True
+    at, beats_s = np.array([s.index for s in plain], dtype=float), np.array([s.beat_s for s in plain])
+    one, two = np.triu_indices(len(plain), 1)
+    slope = float(np.median((np.log(beats_s[one]) - np.log(beats_s[two])) / (at[two] - at[one])))
+    own = 100.0 * (np.exp(slope * (steps[-1].index - steps[0].index)) - 1.0)
+    return bool(own * np.sign(drift) > _LEAST_OF_THE_DRIFT * abs(drift))
 
 
 def _error_of_last(design: Array, left: Array) -> float:

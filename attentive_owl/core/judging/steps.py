@@ -157,11 +157,15 @@ def rushed_measures(
     out, which are never told: which of like notes it was is a guess, and a rest may have gone with it."""
     taken: dict[int, list[Step]] = {}
     written: dict[int, float] = defaultdict(float)
+
+    def paces(own: Iterable[Step]) -> list[float]:
+        return [step.seconds / (step.beats * beats_s.get(step.value, usual_s)) for step in own]
+
     for step in steps:
         written[step.measure] += step.beats
         if not step.unbroken or step.measure in torn:
             continue
-        if step.seconds < _FURTHEST * step.beats * beats_s.get(step.value, usual_s):
+        if paces([step])[0] < _FURTHEST:
             taken.setdefault(step.measure, []).append(step)
     rates = {
         measure: sum(s.seconds for s in own) / sum(s.beats * beats_s.get(s.value, usual_s) for s in own)
@@ -174,11 +178,12 @@ def rushed_measures(
     away = {measure: rate / middle - 1.0 for measure, rate in rates.items()}
     rushed = [measure for measure, share in away.items() if share < -_RUSHED_SHARE]
     others = [abs(share) for measure, share in away.items() if measure not in rushed]
-    each = all(
-        _all_along([s.seconds / (s.beats * beats_s.get(s.value, usual_s) * middle) for s in taken[measure]])
-        for measure in rushed
-    )
+    each = all(_all_along([pace / middle for pace in paces(taken[measure])]) for measure in rushed)
     if not rushed or len(rushed) > _MOST_RUSHED * len(rates) or max(others) > _STEADY_SHARE or not each:
+        return ()
+    # Where the others wait at every new string, a measure that has none to come to is no faster.
+    plain = [paces(s for m in own for s in taken[m] if s.before is None) for own in (rushed, rates.keys() - rushed)]
+    if all(plain) and np.median(plain[0]) > (1 - _RUSHED_SHARE) * np.median(plain[1]):
         return ()
     return tuple(sorted(rushed))
 
