@@ -1,7 +1,8 @@
 """Which habits of the hand explain the deviations: a small robust model, in which the habits are asked against one another.
 
 What is left after the tuning is explained by medians over groups of notes; the group that takes away most comes first and is
-taken off, so that a finger is not blamed for what the whole hand does, nor the way down for what sinks all along.
+taken off, so that a finger is not blamed for what the whole hand does, nor the way down for what sinks all along. Two that share notes are
+fitted at once where they explain more like that.
 """
 
 from __future__ import annotations
