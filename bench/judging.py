@@ -286,9 +286,10 @@ def case(name: str, seed: int) -> tuple[Score, Habits] | None:
         if settings is None or own.keys() & settings:
             return None
         own |= settings
-    if int(own.get("first", 0)) > int(own.get("last", len(score.notes))):  # type: ignore[call-overload]
+    habits = Habits(**{"scatter_cents": 5.0, "timing_ms": 10.0} | own)  # type: ignore[arg-type]
+    if habits.last is not None and habits.first > habits.last:
         return None
-    return score, Habits(**{"scatter_cents": 5.0, "timing_ms": 10.0} | own)  # type: ignore[arg-type]
+    return score, habits
 
 
 def named(name: str, seed: int) -> set[str] | None:

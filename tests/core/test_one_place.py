@@ -2,28 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import pytest
 
-from attentive_owl.core.exercises import Recipe, Score, build
-from attentive_owl.core.judging import Expectations, Report, judge
-from attentive_owl.core.playing import Habits
-from bench.judging import named, performance
+from bench.judging import named
+from tests.core.judged import heard, kinds, scale
 
 CS5, FS4, C5, G5, TOP = 73, 66, 72, 79, 74
-
-
-def scale(tonic: str = "D", pattern: str = "quarters", octaves: int = 1) -> Score:
-    return build(Recipe(tonic, pattern, 72, octaves=octaves), "violin")
-
-
-def heard(score: Score, seed: int = 3, **habits: Any) -> Report:
-    return judge(performance(score, Habits(timing_ms=8, **habits), seed), score, Expectations(72))
-
-
-def kinds(report: Report) -> list[tuple[str, int | None]]:
-    return [(cause.kind, cause.finger) for cause in report.causes]
 
 
 @pytest.mark.parametrize(("cents", "level", "way"), [(-38, "low", "bridge"), (38, "high", "scroll")])

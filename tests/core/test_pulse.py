@@ -439,3 +439,13 @@ def test_a_habit_is_told_where_enough_of_what_could_show_it_is_known(
     notes = (replace(n, moment_sure=n.index < share * len(score.notes)) for n in heard.notes)
     take = Performance((replace(heard, notes=tuple(notes)),), (), 0.0, 0)
     assert (kind in {cause.kind for cause in judge(take, score, Expectations(60)).causes}) is told
+
+
+def test_a_note_that_comes_before_its_neighbour_hides_no_drift() -> None:
+    """What was kept from before the pupil went back can do so: the lengths of the others tell."""
+    score = build(Recipe("D", "quarters", 60, octaves=2), "violin")
+    slower = {note.index: 0.004 * note.index**2 for note in score.notes}
+    with np.errstate(invalid="raise", divide="raise"):
+        pulse = pulse_of(score, late=slower | {12: slower[12] - 1.3})
+    assert pulse.drift_sure
+    assert pulse.drift_percent < 0

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from statistics import median
 
 import numpy as np
+from numpy.typing import NDArray
 
 LEAST_NOTES = 3
 """Two notes may agree by chance: a habit shows in three."""
@@ -56,3 +57,10 @@ def robust_deviation(values: list[float]) -> float:
         return 0.0
     middle = median(values)
     return 1.4826 * median(abs(own - middle) for own in values)
+
+
+def even_slope(at: NDArray[np.float64], values: NDArray[np.float64]) -> float:
+    """Change of some values with each unit of `at`, which rises; shapes (values,). The median over all pairs (Theil and Sen, from memory); 0
+    for a single value."""
+    one, two = np.triu_indices(len(at), 1)
+    return float(np.median((values[two] - values[one]) / np.maximum(at[two] - at[one], 1e-3))) if len(one) else 0.0

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from attentive_owl.core.exercises import Score
-from attentive_owl.core.judging.cause import robust_deviation
+from attentive_owl.core.judging.cause import even_slope, robust_deviation
 from attentive_owl.core.judging.steps import Step, beat_of_values, heard_in_time, rushed_measures, steps_of
 from attentive_owl.core.listening.performance import HeardNote, HeardPass, NoteStatus, StrayNote
 
@@ -280,14 +280,17 @@ def _fit(
 
 def _drifts_between_waits(steps: Sequence[Step], off: tuple[float, ...], rushed: tuple[int, ...], drift: float) -> bool:
     """Whether the notes before which nothing has to be done get faster or slower, too: new strings, bows and places of the hand that are waited
-    for may all lie towards one end. By the middle of all pairs of them (Theil and Sen); True where they are too few."""
-    plain = [s for s in steps if s.before is None and s.unbroken and s.value not in off and s.measure not in rushed]
+    for may all lie towards one end. True where they are too few."""
+    # What was kept from before the pupil went back can come earlier than its neighbour.
+    plain = [
+        s
+        for s in steps
+        if s.before is None and s.unbroken and s.seconds > 0 and s.value not in off and s.measure not in rushed
+    ]
     if len(plain) < _LEAST_NOTES_FOR_DRIFT or len(plain) == len(steps):
         return True
-    at, beats_s = np.array([s.index for s in plain], dtype=float), np.array([s.beat_s for s in plain])
-    one, two = np.triu_indices(len(plain), 1)
-    slope = float(np.median((np.log(beats_s[one]) - np.log(beats_s[two])) / (at[two] - at[one])))
-    own = 100.0 * (np.exp(slope * (steps[-1].index - steps[0].index)) - 1.0)
+    longer = even_slope(np.array([s.index for s in plain], dtype=float), np.log([s.beat_s for s in plain]))
+    own = 100.0 * (np.exp(-longer * (steps[-1].index - steps[0].index)) - 1.0)
     return bool(own * np.sign(drift) > _LEAST_OF_THE_DRIFT * abs(drift))
 
 

@@ -158,17 +158,20 @@ def rushed_measures(
     taken: dict[int, list[Step]] = {}
     written: dict[int, float] = defaultdict(float)
 
+    def due_s(step: Step) -> float:
+        return step.beats * beats_s.get(step.value, usual_s)
+
     def paces(own: Iterable[Step]) -> list[float]:
-        return [step.seconds / (step.beats * beats_s.get(step.value, usual_s)) for step in own]
+        return [step.seconds / due_s(step) for step in own]
 
     for step in steps:
         written[step.measure] += step.beats
         if not step.unbroken or step.measure in torn:
             continue
-        if paces([step])[0] < _FURTHEST:
+        if step.seconds < _FURTHEST * due_s(step):
             taken.setdefault(step.measure, []).append(step)
     rates = {
-        measure: sum(s.seconds for s in own) / sum(s.beats * beats_s.get(s.value, usual_s) for s in own)
+        measure: sum(s.seconds for s in own) / sum(due_s(s) for s in own)
         for measure, own in taken.items()
         if len(own) >= _LEAST_IN_MEASURE and sum(s.beats for s in own) >= _LEAST_KNOWN * written[measure]
     }

@@ -18,7 +18,7 @@ from statistics import median
 import numpy as np
 from numpy.typing import NDArray
 
-from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause, millimetres, robust_deviation
+from attentive_owl.core.judging.cause import LEAST_AGREE, LEAST_NOTES, Cause, even_slope, millimetres, robust_deviation
 from attentive_owl.core.judging.deviations import Deviation
 from attentive_owl.core.judging.findings.finding import Evidence, Finding
 from attentive_owl.core.judging.findings.leaning import HALF_WAY_CENTS, from_the_hand, landings, stopped_notes
@@ -227,8 +227,9 @@ def _steady(group: _Group, hand: _Hand, left: Array) -> _Candidate | None:
     unsure = 1.25 * spread / times**0.5
     agree = float(np.mean(values * np.sign(cents) > 0.4 * abs(cents)))
     # Two notes that are in tune each are no habit.
-    room = float(np.median([d.pitch_tolerance_cents for d in group.notes]))
-    heard_from = room if alone else _SHARE_OF_TOLERANCE * hand.tolerance
+    heard_from = _SHARE_OF_TOLERANCE * hand.tolerance
+    if alone:
+        heard_from = float(np.median([d.pitch_tolerance_cents for d in group.notes]))
     if alone and float(np.median(hand.heard[member])) * np.sign(cents) <= heard_from:
         # What is right where the rest of a finger is low is not high.
         return None
@@ -255,11 +256,9 @@ def _every_finger(fingers: NDArray[np.int64], left: Array, cents: float) -> bool
 
 
 def _fall(hand: _Hand, left: Array) -> Array:
-    """An even change from start to end: its slope is the median over all pairs (Theil and Sen)."""
-    time = hand.onset_s
-    one, two = np.triu_indices(len(time), 1)
-    slope = float(np.median((left[two] - left[one]) / np.maximum(time[two] - time[one], 1e-3))) if len(one) else 0.0
-    return np.asarray(np.median(left - slope * time) + slope * time, dtype=np.float64)
+    """An even change from start to end."""
+    changed = even_slope(hand.onset_s, left) * hand.onset_s
+    return np.asarray(np.median(left - changed) + changed, dtype=np.float64)
 
 
 def _sinking(hand: _Hand, left: Array) -> _Candidate | None:

@@ -47,5 +47,6 @@ def leans(of: Sequence[Deviation], around: Sequence[Deviation]) -> Array:
 def from_the_hand(evidence: Evidence, of: Sequence[Deviation]) -> Array:
     """Cents by which each note stands off from where the hand stands by the notes of other letters. Shape (of,)."""
     played = stopped_notes(evidence)
-    own = [leans([d], [other for other in played if other.note.pitch.step != d.note.pitch.step])[0] for d in of]
+    others = {step: [d for d in played if d.note.pitch.step != step] for step in {d.note.pitch.step for d in of}}
+    own = [leans([d], others[d.note.pitch.step])[0] for d in of]
     return np.array([d.tuned_cents for d in of], dtype=np.float64) - np.array(own, dtype=np.float64)
